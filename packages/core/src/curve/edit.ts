@@ -1,0 +1,258 @@
+import {
+  type Curve,
+  type Key,
+  keyBefore,
+  keyOn,
+  keysOf,
+  makeKey,
+  Tangent,
+  type TangentKind,
+  THIRD,
+} from "./curve.ts";
+import { solveBezier } from "./bezier.ts";
+import { curveFromKeys } from "./make.ts";
+import { settle } from "./tangents.ts";
+import { sampleCurve } from "./track.ts";
+
+/** Which side of a key an edit touches. */
+export type Side = "in" | "out" | "both";
+
+function rebuild(curve: Curve, keys: readonly Key[]): Curve {
+  return curveFromKeys(keys, curve);
+}
+
+/** Put a key with this value at this time; a key that is there keeps its tangents' kinds. */
+export function setKey(curve: Curve, time: number, value: number, kind: TangentKind = Tangent.auto): Curve {
+  const at = keyOn(curve, time);
+  if (at >= 0) {
+    const values = curve.values.slice();
+    values[at] = value;
+    return settle({ ...curve, values });
+  }
+  return rebuild(curve, [...keysOf(curve), makeKey(time, value, kind)]);
+}
+
+/**
+ * Insert a key that changes nothing: the curve has the same value at every time as before.
+ * Neighbours whose slope would follow the new key are made free with the slope they had.
+ */
+export function insertKeyOn(curve: Curve, time: number): Curve {
+  if (keyOn(curve, time) >= 0) return curve;
+  const i = keyBefore(curve.times, time);
+  const keys = keysOf(curve);
+  const n = keys.length;
+  if (i < 0 || i === n - 1) {
+    const outside = makeKey(time, sampleCurve(curve, time), Tangent.linear);
+    const edge = i < 0 ? keys[0] : keys[n - 1];
+    const run = i < 0 ? curve.runIn : curve.runOut;
+    if (edge && run.kind !== "straight") {
+      // Beyond the keys a held curve stays level between the old end and the new key.
+      outside.kindIn = outside.kindOut = Tangent.flat;
+      if (i < 0) flattenSide(edge, "in");
+      else flattenSide(edge, "out");
+    }
+    return keepSlopes(curve, keys, outside);
+  }
+  return keepSlopes(curve, keys, splitSegment(keys[i], keys[i + 1], time));
+}
+
+function flattenSide(key: Key, side: "in" | "out"): void {
+  if (side === "in") {
+    if (key.kindOut !== Tangent.stepped && key.kindOut !== Tangent.linear) key.kindOut = freeze(key.kindOut);
+    key.kindIn = Tangent.flat;
+    key.slopeIn = 0;
+  } else {
+    if (key.kindIn !== Tangent.linear) key.kindIn = freeze(key.kindIn);
+    key.kindOut = Tangent.flat;
+    key.slopeOut = 0;
+  }
+}
+
+function freeze(kind: TangentKind): TangentKind {
+  return kind === Tangent.auto || kind === Tangent.smooth ? Tangent.free : kind;
+}
+
+/** The key that splits the segment a–b at `time`; the handles of a and b are shortened to fit. */
+function splitSegment(a: Key, b: Key, time: number): Key {
+  const h = b.time - a.time;
+  const x = (time - a.time) / h;
+  const key = makeKey(time, 0);
+  if (a.kindOut === Tangent.stepped) return { ...key, value: a.value, kindIn: Tangent.flat, kindOut: Tangent.stepped };
+  if (b.kindIn === Tangent.stepped) return { ...key, value: b.value, kindIn: Tangent.stepped, kindOut: Tangent.flat };
+  const linear = a.kindOut === Tangent.linear && b.kindIn === Tangent.linear;
+  const wa = a.weightOut;
+  const wb = b.weightIn;
+  const plain = wa === THIRD && wb === THIRD;
+  const u = plain ? x : solveBezier(wa, 1 - wb, x);
+  // de Casteljau on (time, value), time as a share of the segment.
+  const mix = (p: number[], q: number[]) => [p[0] + (q[0] - p[0]) * u, p[1] + (q[1] - p[1]) * u];
+  const p0 = [0, a.value];
+  const p1 = [wa, a.value + wa * h * a.slopeOut];
+  const p2 = [1 - wb, b.value - wb * h * b.slopeIn];
+  const p3 = [1, b.value];
+  const q1 = mix(p0, p1);
+  const middle = mix(p1, p2);
+  const r2 = mix(p2, p3);
+  const q2 = mix(q1, middle);
+  const r1 = mix(middle, r2);
+  const s = mix(q2, r1);
+  if (!plain) {
+    a.weightOut = q1[0] / x;
+    b.weightIn = (1 - r2[0]) / (1 - x);
+    key.weightIn = (x - q2[0]) / x;
+    key.weightOut = (r1[0] - x) / (1 - x);
+  }
+  const rise = r1[1] - q2[1];
+  const along = (r1[0] - q2[0]) * h;
+  const slope = along > 0 ? rise / along : 0;
+  return {
+    ...key,
+    value: s[1],
+    slopeIn: slope,
+    slopeOut: slope,
+    kindIn: linear ? Tangent.linear : Tangent.free,
+    kindOut: linear ? Tangent.linear : Tangent.free,
+  };
+}
+
+/** Build the curve with `added`, freeing every other tangent whose settled slope would change. */
+function keepSlopes(curve: Curve, keys: Key[], added: Key): Curve {
+  const settled = rebuild(curve, [...keys, added]);
+  const at = keyOn(settled, added.time);
+  const fixed = keysOf(settled);
+  for (let i = 0; i < keys.length; i++) {
+    const now = fixed[i < at ? i : i + 1];
+    const was = keys[i];
+    if (now.slopeIn !== was.slopeIn || now.slopeOut !== was.slopeOut) {
+      if (was.kindIn !== Tangent.linear && was.kindIn !== Tangent.stepped) now.kindIn = freeze(was.kindIn);
+      if (was.kindOut !== Tangent.linear && was.kindOut !== Tangent.stepped) now.kindOut = freeze(was.kindOut);
+      now.slopeIn = was.slopeIn;
+      now.slopeOut = was.slopeOut;
+    }
+    now.weightIn = was.weightIn;
+    now.weightOut = was.weightOut;
+  }
+  return rebuild(curve, fixed);
+}
+
+/** The curve without these keys, or null when none would be left. */
+export function removeKeys(curve: Curve, indices: Iterable<number>): Curve | null {
+  const gone = new Set(indices);
+  const left = keysOf(curve).filter((_, i) => !gone.has(i));
+  return left.length > 0 ? rebuild(curve, left) : null;
+}
+
+/** Move keys by frames and by value. A moved key replaces a still one on which it lands. */
+export function moveKeys(curve: Curve, indices: Iterable<number>, frames: number, amount: number): Curve {
+  const moved = new Set(indices);
+  const still: Key[] = [];
+  const moving: Key[] = [];
+  keysOf(curve).forEach((key, i) => {
+    if (moved.has(i)) moving.push({ ...key, time: key.time + frames, value: key.value + amount });
+    else still.push(key);
+  });
+  return rebuild(curve, [...still, ...moving]);
+}
+
+/** Set the kind of tangent of these keys (all when null) on a side. */
+export function setTangents(curve: Curve, indices: Iterable<number> | null, kind: TangentKind, side: Side): Curve {
+  const kindIn = curve.kindIn.slice();
+  const kindOut = curve.kindOut.slice();
+  for (const i of indices ?? curve.times.keys()) {
+    // "Stepped" is a matter of the segment after the key; the side before it only ends level.
+    if (side !== "out") kindIn[i] = kind === Tangent.stepped && side === "both" ? levelUnlessSet(kindIn[i]) : kind;
+    if (side !== "in") kindOut[i] = kind;
+  }
+  return settle({ ...curve, kindIn, kindOut });
+}
+
+function levelUnlessSet(kind: number): number {
+  return kind === Tangent.stepped ? Tangent.flat : kind;
+}
+
+/** Set a handle: slope in units per frame, weight as a share of its segment (0.01..1). */
+export function setHandle(
+  curve: Curve,
+  i: number,
+  side: "in" | "out",
+  slope: number,
+  weight: number,
+  together: boolean,
+): Curve {
+  const keys = keysOf(curve);
+  const key = keys[i];
+  const share = Math.min(1, Math.max(0.01, weight));
+  if (side === "in" || together) {
+    key.slopeIn = slope;
+    key.kindIn = Tangent.free;
+  }
+  if (side === "out" || together) {
+    key.slopeOut = slope;
+    key.kindOut = Tangent.free;
+  }
+  if (side === "in") key.weightIn = share;
+  else key.weightOut = share;
+  if (!together) {
+    if (side === "in") key.kindOut = freeze(key.kindOut);
+    else key.kindIn = freeze(key.kindIn);
+  }
+  return rebuild(curve, keys);
+}
+
+/** Shift every key at or after `from` by `frames` (the ripple). */
+export function shiftFrom(curve: Curve, from: number, frames: number): Curve {
+  const { times } = curve;
+  if (times.length === 0 || times[times.length - 1] < from - 1e-6) return curve;
+  const shifted = times.slice();
+  for (let i = 0; i < shifted.length; i++) if (times[i] >= from - 1e-6) shifted[i] = times[i] + frames;
+  return settle({ ...curve, times: shifted });
+}
+
+/** The part between two frames, with keys at both, the curve unchanged in between. */
+export function clipCurve(curve: Curve, start: number, end: number): Curve {
+  const cut = insertKeyOn(insertKeyOn(curve, start), end);
+  const inside = keysOf(cut).filter((k) => k.time >= start - 1e-6 && k.time <= end + 1e-6);
+  return curveFromKeys(freed(inside));
+}
+
+/** Keys whose slopes no longer depend on their neighbours. */
+function freed(keys: Key[]): Key[] {
+  return keys.map((key) => ({ ...key, kindIn: freeze(key.kindIn), kindOut: freeze(key.kindOut) }));
+}
+
+/**
+ * Mirror in time what lies between two frames: t becomes start + end − t. Keys are put at both ends
+ * first so that the reversed part is the exact mirror image; tangents swap sides. A hold becomes a
+ * hold of the key after it, which keeps even stepped motion exact.
+ */
+export function reverseSpan(curve: Curve, start: number, end: number): Curve {
+  const cut = insertKeyOn(insertKeyOn(curve, start), end);
+  const keys = keysOf(cut);
+  const inside = freed(keys.filter((k) => k.time >= start - 1e-6 && k.time <= end + 1e-6));
+  const before = keys.filter((k) => k.time < start - 1e-6);
+  const after = keys.filter((k) => k.time > end + 1e-6);
+  const first = inside[0];
+  const last = inside[inside.length - 1];
+  const turned = inside.map(
+    (k): Key => ({
+      time: start + end - k.time,
+      value: k.value,
+      slopeIn: -k.slopeOut,
+      slopeOut: -k.slopeIn,
+      weightIn: k.weightOut,
+      weightOut: k.weightIn,
+      kindIn: k.kindOut,
+      kindOut: k.kindIn,
+    }),
+  );
+  const newFirst = turned[turned.length - 1];
+  const newLast = turned[0];
+  // Outside the span nothing may change: the outer sides of both ends stay as they were.
+  if (newFirst && first) Object.assign(newFirst, { slopeIn: first.slopeIn, weightIn: first.weightIn, kindIn: first.kindIn });
+  if (newLast && last) Object.assign(newLast, { slopeOut: last.slopeOut, weightOut: last.weightOut, kindOut: last.kindOut });
+  return rebuild(curve, [...freedNear(before), ...turned, ...freedNear(after)]);
+}
+
+function freedNear(keys: Key[]): Key[] {
+  return keys.length > 4 ? keys.map((k, i) => (i < 2 || i >= keys.length - 2 ? freed([k])[0] : k)) : freed(keys);
+}

@@ -1,0 +1,78 @@
+import { type Curve, Tangent, THIRD } from "./curve.ts";
+
+/**
+ * Slope of an auto tangent: the monotone rule of Fritsch & Carlson (1980) in the weighted harmonic
+ * mean form of Fritsch & Butland (1984). It never leaves the range of the two neighbouring values.
+ * `h` are the lengths of the segments before and after, `d` their chord slopes.
+ */
+export function autoSlope(h0: number, d0: number, h1: number, d1: number): number {
+  if (d0 * d1 <= 0) return 0;
+  const w1 = 2 * h1 + h0;
+  const w2 = h1 + 2 * h0;
+  return (w1 + w2) / (w1 / d0 + w2 / d1);
+}
+
+/** One-sided three-point slope at an end key, limited so that it keeps the shape. */
+export function autoEndSlope(h0: number, d0: number, h1: number, d1: number): number {
+  const slope = ((2 * h0 + h1) * d0 - h0 * d1) / (h0 + h1);
+  if (slope * d0 <= 0) return 0;
+  if (d0 * d1 <= 0 && Math.abs(slope) > 3 * Math.abs(d0)) return 3 * d0;
+  return slope;
+}
+
+type Columns = Omit<Curve, "runIn" | "runOut">;
+
+function chord(c: Columns, i: number): number {
+  return (c.values[i + 1] - c.values[i]) / (c.times[i + 1] - c.times[i]);
+}
+
+function slopeFor(c: Columns, i: number, side: "in" | "out"): number {
+  const n = c.times.length;
+  const kind = side === "in" ? c.kindIn[i] : c.kindOut[i];
+  if (kind === Tangent.free) return side === "in" ? c.slopeIn[i] : c.slopeOut[i];
+  if (kind === Tangent.flat || kind === Tangent.stepped || n < 2) return 0;
+  if (kind === Tangent.linear) {
+    if (side === "in") return i > 0 ? chord(c, i - 1) : chord(c, 0);
+    return i < n - 1 ? chord(c, i) : chord(c, n - 2);
+  }
+  const h = (k: number) => c.times[k + 1] - c.times[k];
+  if (kind === Tangent.smooth) {
+    if (i === 0) return chord(c, 0);
+    if (i === n - 1) return chord(c, n - 2);
+    return (c.values[i + 1] - c.values[i - 1]) / (c.times[i + 1] - c.times[i - 1]);
+  }
+  if (n === 2) return chord(c, 0);
+  if (i === 0) return autoEndSlope(h(0), chord(c, 0), h(1), chord(c, 1));
+  if (i === n - 1) return autoEndSlope(h(n - 2), chord(c, n - 2), h(n - 3), chord(c, n - 3));
+  return autoSlope(h(i - 1), chord(c, i - 1), h(i), chord(c, i));
+}
+
+/**
+ * Work out the slopes of every tangent that is not free, from times, values and kinds.
+ * Auto tangents get handles of a third, at which they cannot overshoot.
+ */
+export function settle(curve: Curve): Curve {
+  const n = curve.times.length;
+  const slopeIn = new Float64Array(n);
+  const slopeOut = new Float64Array(n);
+  let weightIn = curve.weightIn;
+  let weightOut = curve.weightOut;
+  for (let i = 0; i < n; i++) {
+    slopeIn[i] = slopeFor(curve, i, "in");
+    slopeOut[i] =
+      curve.kindOut[i] === curve.kindIn[i] &&
+      curve.kindIn[i] !== Tangent.free &&
+      curve.kindIn[i] !== Tangent.linear
+        ? slopeIn[i]
+        : slopeFor(curve, i, "out");
+    if (curve.kindIn[i] === Tangent.auto && weightIn[i] !== THIRD) {
+      if (weightIn === curve.weightIn) weightIn = curve.weightIn.slice();
+      weightIn[i] = THIRD;
+    }
+    if (curve.kindOut[i] === Tangent.auto && weightOut[i] !== THIRD) {
+      if (weightOut === curve.weightOut) weightOut = curve.weightOut.slice();
+      weightOut[i] = THIRD;
+    }
+  }
+  return { ...curve, slopeIn, slopeOut, weightIn, weightOut };
+}

@@ -1,0 +1,67 @@
+import type { Numbers } from "./rotation.ts";
+
+/**
+ * Affine 4×4 matrices by columns (the layout of WebGL and three), sixteen numbers each, written into
+ * `out` at an offset. The bottom row is taken to be 0 0 0 1.
+ */
+export function multiplyAffine(out: Numbers, o: number, a: Numbers, ao: number, b: Numbers, bo: number): void {
+  const a0 = a[ao];
+  const a1 = a[ao + 1];
+  const a2 = a[ao + 2];
+  const a4 = a[ao + 4];
+  const a5 = a[ao + 5];
+  const a6 = a[ao + 6];
+  const a8 = a[ao + 8];
+  const a9 = a[ao + 9];
+  const a10 = a[ao + 10];
+  for (let column = 0; column < 16; column += 4) {
+    const x = b[bo + column];
+    const y = b[bo + column + 1];
+    const z = b[bo + column + 2];
+    const last = column === 12;
+    out[o + column] = a0 * x + a4 * y + a8 * z + (last ? a[ao + 12] : 0);
+    out[o + column + 1] = a1 * x + a5 * y + a9 * z + (last ? a[ao + 13] : 0);
+    out[o + column + 2] = a2 * x + a6 * y + a10 * z + (last ? a[ao + 14] : 0);
+    out[o + column + 3] = last ? 1 : 0;
+  }
+}
+
+/** Inverse of an affine matrix with any non-singular 3×3 part. */
+export function invertAffine(out: Numbers, o: number, m: Numbers, mo: number): void {
+  const [a, b, c] = [m[mo], m[mo + 4], m[mo + 8]];
+  const [d, e, f] = [m[mo + 1], m[mo + 5], m[mo + 9]];
+  const [g, h, i] = [m[mo + 2], m[mo + 6], m[mo + 10]];
+  const A = e * i - f * h;
+  const B = f * g - d * i;
+  const C = d * h - e * g;
+  const s = 1 / (a * A + b * B + c * C);
+  const rows = [
+    [A * s, (c * h - b * i) * s, (b * f - c * e) * s],
+    [B * s, (a * i - c * g) * s, (c * d - a * f) * s],
+    [C * s, (b * g - a * h) * s, (a * e - b * d) * s],
+  ];
+  const t = [m[mo + 12], m[mo + 13], m[mo + 14]];
+  for (let row = 0; row < 3; row++) {
+    const r = rows[row];
+    out[o + row] = r[0];
+    out[o + 4 + row] = r[1];
+    out[o + 8 + row] = r[2];
+    out[o + 12 + row] = -(r[0] * t[0] + r[1] * t[1] + r[2] * t[2]);
+  }
+  out[o + 3] = out[o + 7] = out[o + 11] = 0;
+  out[o + 15] = 1;
+}
+
+/** The matrix's columns made unit and square to each other, its translation kept. Returns the scales. */
+export function orthonormalise(out: Numbers, o: number, m: Numbers, mo: number): [number, number, number] {
+  const scale: [number, number, number] = [0, 0, 0];
+  for (let column = 0; column < 3; column++) {
+    const k = mo + column * 4;
+    scale[column] = Math.hypot(m[k], m[k + 1], m[k + 2]) || 1;
+    for (let row = 0; row < 3; row++) out[o + column * 4 + row] = m[k + row] / scale[column];
+    out[o + column * 4 + 3] = 0;
+  }
+  for (let row = 0; row < 3; row++) out[o + 12 + row] = m[mo + 12 + row];
+  out[o + 15] = 1;
+  return scale;
+}

@@ -1,0 +1,184 @@
+/**
+ * Rotations as quaternions (x, y, z, w) and Euler angles (radians), written into `out` at an offset
+ * so that nothing is allocated. Order names are intrinsic: "XYZ" means R = Rx·Ry·Rz (Shoemake 1985;
+ * the convention of three's `Euler`, against which the tests compare all six).
+ */
+export const rotationOrders = ["XYZ", "XZY", "YXZ", "YZX", "ZXY", "ZYX"] as const;
+export type RotationOrder = (typeof rotationOrders)[number];
+export type Numbers = Float64Array | number[];
+
+export const DEG = Math.PI / 180;
+
+/** Sign of the sin·sin·sin and mixed terms for each order, per component x, y, z, w. */
+const signs: Record<RotationOrder, readonly [number, number, number, number]> = {
+  XYZ: [1, -1, 1, -1],
+  YXZ: [1, -1, -1, 1],
+  ZXY: [-1, 1, 1, -1],
+  ZYX: [-1, 1, -1, 1],
+  YZX: [1, 1, -1, -1],
+  XZY: [-1, -1, 1, 1],
+};
+
+export function quatFromEuler(out: Numbers, o: number, x: number, y: number, z: number, order: RotationOrder): void {
+  const c1 = Math.cos(x / 2);
+  const s1 = Math.sin(x / 2);
+  const c2 = Math.cos(y / 2);
+  const s2 = Math.sin(y / 2);
+  const c3 = Math.cos(z / 2);
+  const s3 = Math.sin(z / 2);
+  const sign = signs[order];
+  out[o] = s1 * c2 * c3 + sign[0] * c1 * s2 * s3;
+  out[o + 1] = c1 * s2 * c3 + sign[1] * s1 * c2 * s3;
+  out[o + 2] = c1 * c2 * s3 + sign[2] * s1 * s2 * c3;
+  out[o + 3] = c1 * c2 * c3 + sign[3] * s1 * s2 * s3;
+}
+
+/** Where each order keeps its three axes: the first, second and third turned about. */
+const axesOf: Record<RotationOrder, readonly [number, number, number]> = {
+  XYZ: [0, 1, 2],
+  XZY: [0, 2, 1],
+  YXZ: [1, 0, 2],
+  YZX: [1, 2, 0],
+  ZXY: [2, 0, 1],
+  ZYX: [2, 1, 0],
+};
+
+const scratchMatrix = new Float64Array(9);
+
+/** Euler angles (radians, as out[o..o+2] = x, y, z) of a unit quaternion. */
+export function eulerFromQuat(out: Numbers, o: number, q: Numbers, qo: number, order: RotationOrder): void {
+  matrixFromQuat(scratchMatrix, 0, 3, q, qo);
+  eulerFromMatrix(out, o, scratchMatrix, 0, 3, order);
+}
+
+/**
+ * Euler angles of a rotation matrix kept by columns with `stride` numbers a column. For axes i, j, k
+ * in turn R = Ri·Rj·Rk; with e = +1 when (i, j, k) is cyclic, R[i][k] = e·sin(j).
+ */
+export function eulerFromMatrix(out: Numbers, o: number, m: Numbers, mo: number, stride: number, order: RotationOrder): void {
+  const [i, j, k] = axesOf[order];
+  const e = (j - i + 3) % 3 === 1 ? 1 : -1;
+  const at = (row: number, column: number) => m[mo + column * stride + row];
+  const cosine = Math.hypot(at(i, i), at(i, j));
+  out[o + j] = Math.atan2(e * at(i, k), cosine);
+  if (cosine > 1e-9) {
+    out[o + i] = Math.atan2(-e * at(j, k), at(k, k));
+    out[o + k] = Math.atan2(-e * at(i, j), at(i, i));
+  } else {
+    out[o + i] = Math.atan2(e * at(k, j), at(j, j));
+    out[o + k] = 0;
+  }
+}
+
+/** Rotation part of a matrix by columns, `stride` numbers a column. */
+export function matrixFromQuat(out: Numbers, o: number, stride: number, q: Numbers, qo: number): void {
+  const x = q[qo];
+  const y = q[qo + 1];
+  const z = q[qo + 2];
+  const w = q[qo + 3];
+  const b = o + stride;
+  const c = b + stride;
+  out[o] = 1 - 2 * (y * y + z * z);
+  out[o + 1] = 2 * (x * y + w * z);
+  out[o + 2] = 2 * (x * z - w * y);
+  out[b] = 2 * (x * y - w * z);
+  out[b + 1] = 1 - 2 * (x * x + z * z);
+  out[b + 2] = 2 * (y * z + w * x);
+  out[c] = 2 * (x * z + w * y);
+  out[c + 1] = 2 * (y * z - w * x);
+  out[c + 2] = 1 - 2 * (x * x + y * y);
+}
+
+/** Unit quaternion of an orthonormal rotation kept by columns (Shepperd 1978). */
+export function quatFromMatrix(out: Numbers, o: number, m: Numbers, mo: number, stride: number): void {
+  const m00 = m[mo];
+  const m10 = m[mo + 1];
+  const m20 = m[mo + 2];
+  const m01 = m[mo + stride];
+  const m11 = m[mo + stride + 1];
+  const m21 = m[mo + stride + 2];
+  const m02 = m[mo + 2 * stride];
+  const m12 = m[mo + 2 * stride + 1];
+  const m22 = m[mo + 2 * stride + 2];
+  const trace = m00 + m11 + m22;
+  if (trace > 0) {
+    const s = 0.5 / Math.sqrt(trace + 1);
+    out[o] = (m21 - m12) * s;
+    out[o + 1] = (m02 - m20) * s;
+    out[o + 2] = (m10 - m01) * s;
+    out[o + 3] = 0.25 / s;
+  } else if (m00 > m11 && m00 > m22) {
+    const s = 2 * Math.sqrt(1 + m00 - m11 - m22);
+    out[o] = 0.25 * s;
+    out[o + 1] = (m01 + m10) / s;
+    out[o + 2] = (m02 + m20) / s;
+    out[o + 3] = (m21 - m12) / s;
+  } else if (m11 > m22) {
+    const s = 2 * Math.sqrt(1 + m11 - m00 - m22);
+    out[o] = (m01 + m10) / s;
+    out[o + 1] = 0.25 * s;
+    out[o + 2] = (m12 + m21) / s;
+    out[o + 3] = (m02 - m20) / s;
+  } else {
+    const s = 2 * Math.sqrt(1 + m22 - m00 - m11);
+    out[o] = (m02 + m20) / s;
+    out[o + 1] = (m12 + m21) / s;
+    out[o + 2] = 0.25 * s;
+    out[o + 3] = (m10 - m01) / s;
+  }
+}
+
+/** out = a·b. `out` may be a or b. */
+export function quatMultiply(out: Numbers, o: number, a: Numbers, ao: number, b: Numbers, bo: number): void {
+  const ax = a[ao];
+  const ay = a[ao + 1];
+  const az = a[ao + 2];
+  const aw = a[ao + 3];
+  const bx = b[bo];
+  const by = b[bo + 1];
+  const bz = b[bo + 2];
+  const bw = b[bo + 3];
+  out[o] = ax * bw + aw * bx + ay * bz - az * by;
+  out[o + 1] = ay * bw + aw * by + az * bx - ax * bz;
+  out[o + 2] = az * bw + aw * bz + ax * by - ay * bx;
+  out[o + 3] = aw * bw - ax * bx - ay * by - az * bz;
+}
+
+/** The turn q taken `share` times (any real number) along its own axis, the short way round. */
+export function quatPower(out: Numbers, o: number, q: Numbers, qo: number, share: number): void {
+  const flip = q[qo + 3] < 0 ? -1 : 1;
+  const w = Math.min(1, flip * q[qo + 3]);
+  const sine = Math.hypot(q[qo], q[qo + 1], q[qo + 2]);
+  const half = Math.atan2(sine, w);
+  const scale = sine > 1e-12 ? (flip * Math.sin(half * share)) / sine : flip * share;
+  out[o] = q[qo] * scale;
+  out[o + 1] = q[qo + 1] * scale;
+  out[o + 2] = q[qo + 2] * scale;
+  out[o + 3] = Math.cos(half * share);
+}
+
+/** Angle in degrees between two unit quaternions: the shortest turn from one to the other. */
+export function quatAngle(a: Numbers, ao: number, b: Numbers, bo: number): number {
+  const dx = a[ao] * b[bo + 3] - a[ao + 3] * b[bo] - a[ao + 1] * b[bo + 2] + a[ao + 2] * b[bo + 1];
+  const dy = a[ao + 1] * b[bo + 3] - a[ao + 3] * b[bo + 1] - a[ao + 2] * b[bo] + a[ao] * b[bo + 2];
+  const dz = a[ao + 2] * b[bo + 3] - a[ao + 3] * b[bo + 2] - a[ao] * b[bo + 1] + a[ao + 1] * b[bo];
+  const dot = a[ao] * b[bo] + a[ao + 1] * b[bo + 1] + a[ao + 2] * b[bo + 2] + a[ao + 3] * b[bo + 3];
+  return (2 * Math.atan2(Math.hypot(dx, dy, dz), Math.abs(dot))) / DEG;
+}
+
+/**
+ * The Euler triple (degrees) equal to `euler` and nearest to `near`: whole turns are taken out and the
+ * other solution (first and third axis turned by 180°, the second mirrored) is tried as well.
+ */
+export function nearestEuler(euler: Numbers, near: Numbers, order: RotationOrder): [number, number, number] {
+  const [i, j, k] = axesOf[order];
+  const unroll = (value: number, to: number) => value + 360 * Math.round((to - value) / 360);
+  const plain: [number, number, number] = [0, 0, 0];
+  const other: [number, number, number] = [0, 0, 0];
+  for (const axis of [0, 1, 2]) plain[axis] = unroll(euler[axis], near[axis]);
+  other[i] = unroll(euler[i] + 180, near[i]);
+  other[j] = unroll(180 - euler[j], near[j]);
+  other[k] = unroll(euler[k] + 180, near[k]);
+  const away = (e: readonly number[]) => Math.abs(e[0] - near[0]) + Math.abs(e[1] - near[1]) + Math.abs(e[2] - near[2]);
+  return away(other) < away(plain) - 1e-9 ? other : plain;
+}

@@ -1,0 +1,81 @@
+import type { Curve } from "../curve/curve.ts";
+import { KneaderError } from "../errors.ts";
+import { makePlayer } from "../figure/player.ts";
+import { findPartners } from "../model/partners.ts";
+import { freshId } from "../model/freshId.ts";
+import { type ChannelKey, channelKeysOf, type Control, splitChannelKey } from "../model/rig.ts";
+import type { Shot } from "../model/shot.ts";
+import { curveFromSamples } from "../rework/bakeValues.ts";
+import { decodeText, encodeText } from "./utf8.ts";
+import type { Exported, Imported } from "./format.ts";
+
+/** One line a frame, one column a channel that has a curve anywhere: final values, passes included. */
+export function writeCsv(shot: Shot): Exported {
+  const player = makePlayer(shot);
+  const keyed = new Set([...Object.keys(shot.base), ...shot.passes.flatMap((pass) => Object.keys(pass.curves))]);
+  const keys = channelKeysOf(shot.rig).filter((key) => keyed.has(key));
+  const lines = [["frame", ...keys.map(quote)].join(",")];
+  for (let frame = Math.floor(shot.range.start); frame <= shot.range.end; frame++) {
+    player.readValues(frame);
+    lines.push([frame, ...keys.map((key) => player.values[player.channelIndex.get(key) as number])].join(","));
+  }
+  return {
+    bytes: encodeText(`${lines.join("\n")}\n`),
+    notes: ["CSV holds one value a frame; the rig, keys, tangents and passes are not kept."],
+  };
+}
+
+function quote(text: string): string {
+  return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}
+
+function cells(line: string): string[] {
+  const found = [...line.matchAll(/("(?:[^"]|"")*"|[^,]*)(?:,|$)/g)].map((m) => m[1]);
+  found.pop();
+  return found.map((cell) => (cell.startsWith('"') ? cell.slice(1, -1).replaceAll('""', '"') : cell.trim()));
+}
+
+/** Read such a table back: a flat rig of the controls its heading names, a linear key a frame. */
+export function readCsv(bytes: Uint8Array, name: string): Imported {
+  const lines = decodeText(bytes).split(/\r?\n/).filter((line) => line.trim() !== "");
+  const [first, ...keys] = cells(lines[0] ?? "");
+  if (first?.toLowerCase() !== "frame" || keys.length === 0)
+    throw new KneaderError("csv-syntax", 'Line 1: the heading must be "frame" and then one column a channel, such as "hips.moveX".');
+  const wrong = keys.find((key) => !/^[^.]+\.[^.]+$/.test(key));
+  if (wrong !== undefined) throw new KneaderError("csv-syntax", `Line 1: "${wrong}" is not a channel; "control.channel" is expected.`);
+  if (lines.length < 2) throw new KneaderError("csv-syntax", "The table has 0 frames; there is nothing to play.");
+  const table = keys.map(() => new Float64Array(lines.length - 1));
+  let start = 0;
+  for (let n = 1; n < lines.length; n++) {
+    const row = cells(lines[n]).map(Number);
+    if (row.length !== keys.length + 1)
+      throw new KneaderError("csv-syntax", `Line ${n + 1} has ${row.length} columns; the heading has ${keys.length + 1}.`);
+    const bad = row.findIndex((value) => !Number.isFinite(value));
+    if (bad >= 0) throw new KneaderError("csv-syntax", `Line ${n + 1}, column ${bad + 1} is not a number.`);
+    if (n === 1) start = row[0];
+    else if (row[0] !== start + n - 1) throw new KneaderError("csv-syntax", `Line ${n + 1}: frame ${start + n - 1} expected, ${row[0]} found.`);
+    for (let c = 0; c < keys.length; c++) table[c][n - 1] = row[c + 1];
+  }
+  const controls = new Map<string, string[]>();
+  for (const key of keys) {
+    const { control, channel } = splitChannelKey(key);
+    controls.set(control, [...(controls.get(control) ?? []), channel]);
+  }
+  const list: Control[] = [...controls].map(([id, channels]) => ({ id, name: id, parent: null, rest: [0, 0, 0], restTurn: [0, 0, 0, 1], order: "XYZ", channels, partner: null, part: "" }));
+  const base: Record<ChannelKey, Curve> = Object.fromEntries(keys.map((key, c) => [key, curveFromSamples(start, table[c])]));
+  return {
+    shot: {
+      id: freshId("shot"),
+      name,
+      rig: { id: freshId("rig"), name, controls: findPartners(list), figure: null },
+      rate: { num: 24, den: 1 },
+      range: { start, end: start + lines.length - 2 },
+      unitMetres: null,
+      set: null,
+      base,
+      passes: [],
+      follows: [],
+    },
+    notes: ["CSV does not say the frame rate or the hierarchy: 24 frames a second are taken, all controls side by side."],
+  };
+}

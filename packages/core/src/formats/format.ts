@@ -1,0 +1,13 @@
+import type { Shot } from "../model/shot.ts";
+
+/** A shot read from a file, with what the reader had to decide or leave out, in sentences. */
+export interface Imported {
+  readonly shot: Shot;
+  readonly notes: readonly string[];
+}
+
+/** A file made from a shot, with what the format could not hold, in sentences. */
+export interface Exported {
+  readonly bytes: Uint8Array;
+  readonly notes: readonly string[];
+}

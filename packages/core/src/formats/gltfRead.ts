@@ -1,0 +1,296 @@
+import { z } from "zod";
+import { type Curve, Tangent, type TangentKind, THIRD } from "../curve/curve.ts";
+import { curveFromKeys } from "../curve/make.ts";
+import { KneaderError } from "../errors.ts";
+import { orthonormalise } from "../figure/matrix.ts";
+import { DEG, eulerFromQuat, nearestEuler, quatFromMatrix, quatMultiply, quatPower, type RotationOrder, rotationOrders } from "../figure/rotation.ts";
+import { freshId } from "../model/freshId.ts";
+import { findPartners } from "../model/partners.ts";
+import { channelKey, type Control, moveChannels, rotateChannels, scaleChannels } from "../model/rig.ts";
+import { rateFromFps, type Shot } from "../model/shot.ts";
+import type { Imported } from "./format.ts";
+import { type GltfFile, type GltfJson, openGltf } from "./gltfFile.ts";
+
+type Node = NonNullable<GltfJson["nodes"]>[number];
+const controlExtras = z.object({
+  kneader: z.object({
+    id: z.string(),
+    order: z.enum(rotationOrders),
+    part: z.string(),
+    partner: z.string().nullable(),
+    channels: z.array(z.string()),
+    tip: z.tuple([z.number(), z.number(), z.number()]).optional(),
+  }),
+});
+const shotExtras = z.object({
+  kneader: z.object({
+    rate: z.object({ num: z.number().positive(), den: z.number().positive() }),
+    range: z.object({ start: z.number(), end: z.number() }),
+    firstFrame: z.number(),
+    unitMetres: z.number().nullable(),
+    figure: z.string().nullable(),
+    set: z.string().nullable(),
+  }),
+});
+
+/** Read the nodes and the first animation of a glTF 2.0 file. Times become frames of `fps`. */
+export function readGltf(bytes: Uint8Array, name: string): Imported {
+  const file = openGltf(bytes);
+  const { json } = file;
+  const notes: string[] = [];
+  const order = nodeOrder(json);
+  if (order.length === 0) throw new KneaderError("gltf-data", "The glTF file has no nodes, so there is no figure to pose.");
+  const animation = json.animations?.[0];
+  const skipped = new Set(order.filter(({ node, i }) => isPlainMesh(json, node, i)).map(({ i }) => i));
+  if (skipped.size > 0) notes.push(`${skipped.size} nodes that only carry a mesh, a camera or a light were left out.`);
+  const controls: Control[] = [];
+  const ids = new Map<number, string>();
+  const used = new Set<string>();
+  for (const { i, node, parent } of order) {
+    if (skipped.has(i)) continue;
+    const own = controlExtras.safeParse(node.extras);
+    let id = (own.success ? own.data.kneader.id : (node.name ?? `node ${i}`)).replaceAll(".", "_");
+    while (used.has(id)) id += "'";
+    used.add(id);
+    ids.set(i, id);
+    const { translation, rotation } = restOf(node);
+    controls.push({
+      id,
+      name: node.name ?? id,
+      parent: parent === null ? null : (ids.get(parent) ?? null),
+      rest: translation,
+      restTurn: rotation,
+      order: own.success ? own.data.kneader.order : "XYZ",
+      channels: own.success ? own.data.kneader.channels : [...rotateChannels, ...(parent === null ? moveChannels : [])],
+      partner: own.success ? own.data.kneader.partner : null,
+      part: own.success ? own.data.kneader.part : "",
+      tip: own.success ? own.data.kneader.tip : undefined,
+    });
+  }
+  const made = shotExtras.safeParse(json.extras);
+  const rate = made.success ? made.data.kneader.rate : rateFromFps(guessFps(file, notes));
+  const fps = rate.num / rate.den;
+  const first = made.success ? made.data.kneader.firstFrame : 1;
+  const base: Record<string, Curve> = {};
+  let sampledTracks = 0;
+  let end = first;
+  if (!animation) notes.push("The file has no animation; the figure stands at rest.");
+  if ((json.animations?.length ?? 0) > 1) notes.push(`The file has ${json.animations?.length} animations; the first one was read.`);
+  for (const [c, channel] of (animation?.channels ?? []).entries()) {
+    const what = `Animation channel ${c}`;
+    const sampler = animation?.samplers[channel.sampler];
+    if (!sampler) throw new KneaderError("gltf-data", `${what}: sampler ${channel.sampler} does not exist.`);
+    if (channel.target.node === undefined) continue;
+    if (!json.nodes?.[channel.target.node]) throw new KneaderError("gltf-data", `${what}: node ${channel.target.node} does not exist; the file has ${json.nodes?.length ?? 0}.`);
+    const id = ids.get(channel.target.node);
+    const at = controls.findIndex((control) => control.id === id);
+    if (at < 0) continue;
+    const control = controls[at];
+    const { path } = channel.target;
+    if (path === "weights") {
+      notes.push("Morph weights are not read.");
+      continue;
+    }
+    const kind = sampler.interpolation ?? "LINEAR";
+    const seconds = file.accessor(sampler.input, ["SCALAR"], what);
+    const values = file.accessor(sampler.output, [path === "rotation" ? "VEC4" : "VEC3"], what);
+    const width = path === "rotation" ? 4 : 3;
+    const times = Float64Array.from(seconds, (s) => onFrame(first + s * fps));
+    if (values.length !== times.length * width * (kind === "CUBICSPLINE" ? 3 : 1))
+      throw new KneaderError("gltf-data", `${what}: ${times.length} times but ${values.length / width} values.`);
+    for (let i = 1; i < times.length; i++) if (!(times[i] > times[i - 1])) throw new KneaderError("gltf-data", `${what}: its times do not rise at key ${i + 1}.`);
+    if (times.length === 0) continue;
+    end = Math.max(end, times[times.length - 1]);
+    const track: Track = { kind, times, values, fps };
+    if (path === "rotation") {
+      if (kind !== "STEP" && needsSampling(track)) sampledTracks++;
+      Object.assign(base, turnCurves(control, track));
+    } else if (path === "translation") Object.assign(base, vectorCurves(control, track, moveChannels, control.rest));
+    else if (path === "scale") Object.assign(base, vectorCurves(control, track, scaleChannels, [0, 0, 0]));
+    else continue;
+    const names = path === "rotation" ? rotateChannels : path === "translation" ? moveChannels : scaleChannels;
+    controls[at] = { ...control, channels: [...new Set([...control.channels, ...names])] };
+  }
+  if (sampledTracks > 0) notes.push(`${sampledTracks} rotation tracks were sampled at every frame: quaternions between keys have no exact Euler curve.`);
+  const withPartners = made.success ? controls : findPartners(controls);
+  const shot: Shot = {
+    id: freshId("shot"),
+    name,
+    rig: { id: freshId("rig"), name, controls: withPartners, figure: made.success ? made.data.kneader.figure : null },
+    rate,
+    range: made.success ? made.data.kneader.range : { start: first, end: Math.max(first, Math.ceil(end)) },
+    unitMetres: made.success ? made.data.kneader.unitMetres : 1,
+    set: made.success ? made.data.kneader.set : null,
+    base,
+    passes: [],
+    follows: [],
+  };
+  return { shot, notes };
+}
+
+interface Track {
+  kind: "STEP" | "LINEAR" | "CUBICSPLINE";
+  times: Float64Array;
+  values: Float64Array;
+  fps: number;
+}
+
+/** Nodes from the top down; circles, a second parent and wrong indices are refused. */
+function nodeOrder(json: GltfJson): { i: number; node: Node; parent: number | null }[] {
+  const nodes = json.nodes ?? [];
+  const parents = new Map<number, number>();
+  nodes.forEach((node, i) => {
+    for (const child of node.children ?? []) {
+      if (!nodes[child]) throw new KneaderError("gltf-data", `Node ${i} has the child ${child}, which does not exist; the file has ${nodes.length} nodes.`);
+      if (parents.has(child)) throw new KneaderError("gltf-data", `Node ${child} hangs under two nodes, ${parents.get(child)} and ${i}.`);
+      parents.set(child, i);
+    }
+  });
+  const order: { i: number; node: Node; parent: number | null }[] = [];
+  const walk = (i: number, parent: number | null): void => {
+    order.push({ i, node: nodes[i], parent });
+    for (const child of nodes[i].children ?? []) walk(child, i);
+  };
+  nodes.forEach((_, i) => {
+    if (!parents.has(i)) walk(i, null);
+  });
+  if (order.length < nodes.length) {
+    const reached = new Set(order.map(({ i }) => i));
+    const stuck = nodes.findIndex((_, i) => !reached.has(i));
+    throw new KneaderError("gltf-data", `The node tree runs in a circle through node ${stuck}${nodes[stuck].name ? ` ("${nodes[stuck].name}")` : ""}.`);
+  }
+  return order;
+}
+
+function isPlainMesh(json: GltfJson, node: Node, i: number): boolean {
+  const animated = json.animations?.[0]?.channels.some((channel) => channel.target.node === i) ?? false;
+  return (node.mesh !== undefined || node.camera !== undefined) && !node.children?.length && !animated;
+}
+
+function restOf(node: Node): { translation: [number, number, number]; rotation: [number, number, number, number] } {
+  if (node.matrix) {
+    const unit = new Float64Array(16);
+    orthonormalise(unit, 0, node.matrix, 0);
+    const q = [0, 0, 0, 1];
+    quatFromMatrix(q, 0, unit, 0, 4);
+    return { translation: [node.matrix[12], node.matrix[13], node.matrix[14]], rotation: q as [number, number, number, number] };
+  }
+  return {
+    translation: (node.translation as [number, number, number] | undefined) ?? [0, 0, 0],
+    rotation: (node.rotation as [number, number, number, number] | undefined) ?? [0, 0, 0, 1],
+  };
+}
+
+/** Frames a second that put the most key times on whole frames; 24 when none does. */
+function guessFps(file: GltfFile, notes: string[]): number {
+  const inputs = new Set(file.json.animations?.[0]?.samplers.map((sampler) => sampler.input) ?? []);
+  const times = [...inputs].slice(0, 8).flatMap((i) => [...file.accessor(i, ["SCALAR"], "Animation sampler")].slice(0, 200));
+  for (const fps of [24, 25, 30, 48, 50, 60, 120])
+    if (times.every((s) => Math.abs(s * fps - Math.round(s * fps)) < 0.01)) {
+      notes.push(`glTF does not say the frame rate; its key times fit ${fps} frames a second.`);
+      return fps;
+    }
+  notes.push("The key times fit no usual frame rate; 24 frames a second are taken and keys stand between frames.");
+  return 24;
+}
+
+function onFrame(frame: number): number {
+  const whole = Math.round(frame);
+  return Math.abs(frame - whole) < 1e-3 ? whole : frame;
+}
+
+function vectorCurves(control: Control, track: Track, names: readonly string[], offset: readonly number[]): Record<string, Curve> {
+  const { kind, times, values, fps } = track;
+  const tangent: TangentKind = kind === "STEP" ? Tangent.stepped : kind === "LINEAR" ? Tangent.linear : Tangent.free;
+  const cubic = kind === "CUBICSPLINE";
+  return Object.fromEntries(
+    names.map((channel, k) => {
+      const keys = Array.from(times, (time, i) => ({
+        time,
+        value: (cubic ? values[i * 9 + 3 + k] : values[i * 3 + k]) - offset[k],
+        slopeIn: cubic ? values[i * 9 + k] / fps : 0,
+        slopeOut: cubic ? values[i * 9 + 6 + k] / fps : 0,
+        weightIn: THIRD,
+        weightOut: THIRD,
+        kindIn: tangent === Tangent.stepped ? Tangent.flat : tangent,
+        kindOut: tangent,
+      }));
+      return [channelKey(control.id, channel), curveFromKeys(keys)];
+    }),
+  );
+}
+
+/** Between keys further apart than a frame a quaternion's path is not an Euler line. */
+function needsSampling(track: Track): boolean {
+  if (track.kind === "CUBICSPLINE") return track.times.length > 1;
+  for (let i = 1; i < track.times.length; i++) if (track.times[i] - track.times[i - 1] > 1 + 1e-6) return true;
+  return false;
+}
+
+function turnCurves(control: Control, track: Track): Record<string, Curve> {
+  const sampling = track.kind !== "STEP" && needsSampling(track);
+  const times = sampling ? everyFrame(track.times) : [...track.times];
+  const rest = Float64Array.of(-control.restTurn[0], -control.restTurn[1], -control.restTurn[2], control.restTurn[3]);
+  const q = new Float64Array(4);
+  let near: [number, number, number] = [0, 0, 0];
+  const tangent = track.kind === "STEP" ? Tangent.stepped : Tangent.linear;
+  const columns = times.map((time, i) => {
+    if (sampling) turnAt(q, track, time);
+    else for (let k = 0; k < 4; k++) q[k] = track.values[i * 4 + k];
+    const length = Math.hypot(q[0], q[1], q[2], q[3]) || 1;
+    for (let k = 0; k < 4; k++) q[k] /= length;
+    quatMultiply(q, 0, rest, 0, q, 0);
+    near = eulerDegrees(q, control.order, near);
+    return near;
+  });
+  return Object.fromEntries(
+    rotateChannels.map((channel, axis) => {
+      const keys = times.map((time, i) => ({
+        time,
+        value: columns[i][axis],
+        slopeIn: 0,
+        slopeOut: 0,
+        weightIn: THIRD,
+        weightOut: THIRD,
+        kindIn: tangent === Tangent.stepped ? Tangent.flat : tangent,
+        kindOut: tangent,
+      }));
+      return [channelKey(control.id, channel), curveFromKeys(keys)];
+    }),
+  );
+}
+
+function eulerDegrees(q: Float64Array, order: RotationOrder, near: readonly number[]): [number, number, number] {
+  const euler = [0, 0, 0];
+  eulerFromQuat(euler, 0, q, 0, order);
+  return nearestEuler(euler.map((angle) => angle / DEG), [...near], order);
+}
+
+function everyFrame(times: Float64Array): number[] {
+  const all = new Set(times);
+  for (let frame = Math.ceil(times[0]); frame <= times[times.length - 1]; frame++) all.add(frame);
+  return [...all].sort((a, b) => a - b);
+}
+
+/** The track's quaternion at a time: spherical between LINEAR keys, cubic per component otherwise. */
+function turnAt(out: Float64Array, track: Track, time: number): void {
+  const { times, values, kind, fps } = track;
+  let i = 0;
+  while (i < times.length - 2 && times[i + 1] <= time) i++;
+  const h = times[i + 1] - times[i];
+  const x = (time - times[i]) / h;
+  if (kind === "LINEAR") {
+    const back = Float64Array.of(-values[i * 4], -values[i * 4 + 1], -values[i * 4 + 2], values[i * 4 + 3]);
+    quatMultiply(back, 0, back, 0, values, i * 4 + 4);
+    quatPower(back, 0, back, 0, x);
+    quatMultiply(out, 0, values, i * 4, back, 0);
+    return;
+  }
+  const td = h / fps;
+  const [x2, x3] = [x * x, x * x * x];
+  for (let k = 0; k < 4; k++) {
+    const o = i * 12 + k;
+    out[k] =
+      (2 * x3 - 3 * x2 + 1) * values[o + 4] + td * (x3 - 2 * x2 + x) * values[o + 8] + (3 * x2 - 2 * x3) * values[o + 16] + td * (x3 - x2) * values[o + 12];
+  }
+}

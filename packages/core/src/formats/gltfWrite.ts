@@ -1,0 +1,252 @@
+import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
+import { activePasses } from "../figure/player.ts";
+import { quatFromMatrix } from "../figure/rotation.ts";
+import { orthonormalise } from "../figure/matrix.ts";
+import { type ChannelKey, channelKey, type Control, moveChannels, restValue, rotateChannels, scaleChannels } from "../model/rig.ts";
+import { framesPerSecond, type Shot } from "../model/shot.ts";
+import { encodeText } from "./utf8.ts";
+import type { Exported } from "./format.ts";
+import { sampleShot, type SampledShot } from "./sampled.ts";
+
+type Interpolation = "STEP" | "LINEAR" | "CUBICSPLINE";
+const FLOAT = 5126;
+
+/** Gathers accessors over one growing binary buffer; equal time columns are written once. */
+class Binary {
+  readonly accessors: Record<string, unknown>[] = [];
+  readonly views: Record<string, unknown>[] = [];
+  private readonly parts: Float32Array[] = [];
+  private readonly times = new Map<string, number>();
+  private length = 0;
+
+  add(values: Float32Array, type: "SCALAR" | "VEC3" | "VEC4", bounds = false): number {
+    const width = type === "SCALAR" ? 1 : type === "VEC3" ? 3 : 4;
+    this.views.push({ buffer: 0, byteOffset: this.length, byteLength: values.byteLength });
+    this.parts.push(values);
+    this.length += values.byteLength;
+    const limits = bounds ? { min: [values.reduce((a, b) => Math.min(a, b))], max: [values.reduce((a, b) => Math.max(a, b))] } : {};
+    this.accessors.push({ bufferView: this.views.length - 1, componentType: FLOAT, count: values.length / width, type, ...limits });
+    return this.accessors.length - 1;
+  }
+
+  addTimes(seconds: Float32Array): number {
+    const key = `${seconds.length}/${seconds[0]}/${seconds[seconds.length - 1]}/${seconds.reduce((a, b, i) => a + b * (i + 1), 0)}`;
+    const known = this.times.get(key);
+    if (known !== undefined) return known;
+    const made = this.add(seconds, "SCALAR", true);
+    this.times.set(key, made);
+    return made;
+  }
+
+  bytes(): Uint8Array {
+    const all = new Uint8Array(this.length);
+    let at = 0;
+    for (const part of this.parts) {
+      all.set(new Uint8Array(part.buffer, part.byteOffset, part.byteLength), at);
+      at += part.byteLength;
+    }
+    return all;
+  }
+}
+
+/** How a group of three curves can be written without loss, or null when it must be sampled. */
+function exactKind(curves: readonly (Curve | undefined)[]): { times: Float64Array; kind: Interpolation } | null {
+  const moving = curves.filter((curve): curve is Curve => curve !== undefined && curve.times.length > 1);
+  if (moving.length === 0) return null;
+  const { times } = moving[0];
+  for (const curve of moving) {
+    if (curve.runIn.kind !== "hold" || curve.runOut.kind !== "hold") return null;
+    if (curve.times.length !== times.length || curve.times.some((t, i) => t !== times[i])) return null;
+    if (curve.weightIn.some((w) => w !== THIRD) || curve.weightOut.some((w) => w !== THIRD)) return null;
+  }
+  const segments = (test: (curve: Curve, i: number) => boolean) =>
+    moving.every((curve) => Array.from({ length: times.length - 1 }, (_, i) => test(curve, i)).every(Boolean));
+  if (segments((c, i) => c.kindOut[i] === Tangent.stepped)) return { times, kind: "STEP" };
+  if (segments((c, i) => c.kindOut[i] === Tangent.linear && c.kindIn[i + 1] === Tangent.linear)) return { times, kind: "LINEAR" };
+  if (segments((c, i) => c.kindOut[i] !== Tangent.stepped && c.kindIn[i + 1] !== Tangent.stepped)) return { times, kind: "CUBICSPLINE" };
+  return null;
+}
+
+/**
+ * Write the skeleton and its motion as glTF 2.0: a .glb, or a .gltf with its data inside. Move and scale
+ * curves whose keys agree are written as STEP, LINEAR or CUBICSPLINE without loss; everything else
+ * (rotations above all, which glTF keeps as quaternions) is sampled at every frame.
+ */
+export function writeGltf(shot: Shot, binary: boolean): Exported {
+  const sampled = sampleShot(shot);
+  const fps = framesPerSecond(shot.rate);
+  const { controls } = shot.rig;
+  const file = new Binary();
+  const samplers: Record<string, unknown>[] = [];
+  const channels: Record<string, unknown>[] = [];
+  const tally = { exact: 0, sampled: 0 };
+  const changed = new Set(activePasses(shot).flatMap((pass) => Object.keys(pass.curves)));
+  const following = new Set(shot.follows.filter((f) => f.on).map((f) => f.control));
+  const base = (key: ChannelKey): Curve | undefined => shot.base[key];
+  let origin = shot.range.start;
+  for (const key in shot.base) origin = Math.min(origin, shot.base[key].times[0]);
+  origin = Math.floor(origin);
+  const every = Float32Array.from({ length: sampled.frames }, (_, n) => (sampled.start + n - origin) / fps);
+
+  const write = (node: number, path: string, kind: Interpolation, seconds: Float32Array, values: Float32Array): void => {
+    const type = path === "rotation" ? "VEC4" : "VEC3";
+    samplers.push({ input: file.addTimes(seconds), output: file.add(values, type), interpolation: kind });
+    channels.push({ sampler: samplers.length - 1, target: { node, path } });
+  };
+
+  const writeVectors = (control: Control, node: number, path: "translation" | "scale"): void => {
+    const names = path === "translation" ? moveChannels : scaleChannels;
+    const keys = names.map((channel) => channelKey(control.id, channel));
+    const curves = keys.map(base);
+    const touched = keys.some((key) => changed.has(key)) || following.has(control.id);
+    if (!touched && curves.every((curve) => curve === undefined)) return;
+    const exact = touched ? null : exactKind(curves);
+    const resting = path === "translation" ? control.rest : [0, 0, 0];
+    if (exact) {
+      tally.exact++;
+      const seconds = Float32Array.from(exact.times, (t) => (t - origin) / fps);
+      write(node, path, exact.kind, seconds, keyedValues(curves, exact, names, resting, fps));
+    } else {
+      const values = sampledVectors(sampled, controls.length, node, path);
+      const still = isStill(values, 3);
+      if (!still) tally.sampled++;
+      write(node, path, still ? "STEP" : "LINEAR", still ? every.slice(0, 1) : every, still ? values.slice(0, 3) : values);
+    }
+  };
+
+  controls.forEach((control, node) => {
+    const keyed = (names: readonly string[]) => names.some((channel) => channelKey(control.id, channel) in shot.base || changed.has(channelKey(control.id, channel)));
+    writeVectors(control, node, "translation");
+    if (keyed(rotateChannels) || following.has(control.id)) {
+      const values = sampledTurns(sampled, controls.length, node);
+      const still = isStill(values, 4);
+      if (!still) tally.sampled++;
+      write(node, "rotation", still ? "STEP" : "LINEAR", still ? every.slice(0, 1) : every, still ? values.slice(0, 4) : values);
+    }
+    writeVectors(control, node, "scale");
+  });
+
+  const nodes = controls.map((control, i) => {
+    const children = controls.flatMap((other, k) => (other.parent === control.id ? [k] : []));
+    return {
+      name: control.name,
+      translation: [...control.rest],
+      rotation: [...control.restTurn],
+      ...(children.length > 0 ? { children } : {}),
+      extras: { kneader: { id: control.id, order: control.order, part: control.part, partner: control.partner, channels: control.channels, tip: controls[i].tip } },
+    };
+  });
+  const bytes = file.bytes();
+  const json = {
+    asset: { version: "2.0", generator: "Kneader" },
+    scene: 0,
+    scenes: [{ name: shot.name, nodes: controls.flatMap((control, i) => (control.parent === null ? [i] : [])) }],
+    nodes,
+    extras: { kneader: { rate: shot.rate, range: shot.range, firstFrame: origin, unitMetres: shot.unitMetres, figure: shot.rig.figure, set: shot.set } },
+    ...(channels.length > 0
+      ? {
+          animations: [{ name: shot.name, channels, samplers }],
+          accessors: file.accessors,
+          bufferViews: file.views,
+          buffers: [binary ? { byteLength: bytes.length } : { byteLength: bytes.length, uri: `data:application/octet-stream;base64,${toBase64(bytes)}` }],
+        }
+      : {}),
+  };
+  const notes: string[] = [];
+  if (tally.exact > 0) notes.push(`${tally.exact} move or scale tracks are written key for key.`);
+  if (tally.sampled > 0) notes.push(`${tally.sampled} tracks are sampled at every frame: glTF keeps rotations as quaternions and has no passes, follows, weighted handles or loops.`);
+  return { bytes: binary ? toGlb(json, bytes) : encodeText(JSON.stringify(json)), notes };
+}
+
+function keyedValues(
+  curves: readonly (Curve | undefined)[],
+  exact: { times: Float64Array; kind: Interpolation },
+  names: readonly string[],
+  resting: readonly number[],
+  fps: number,
+): Float32Array {
+  const n = exact.times.length;
+  const cubic = exact.kind === "CUBICSPLINE";
+  const width = cubic ? 9 : 3;
+  const out = new Float32Array(n * width);
+  for (let i = 0; i < n; i++)
+    curves.forEach((curve, k) => {
+      const many = curve !== undefined && curve.times.length > 1;
+      const value = resting[k] + (curve === undefined ? restValue(names[k]) : curve.values[many ? i : 0]);
+      if (!cubic) out[i * 3 + k] = value;
+      else {
+        // In-tangent, value, out-tangent; tangents in units per second.
+        out[i * 9 + k] = many ? curve.slopeIn[i] * fps : 0;
+        out[i * 9 + 3 + k] = value;
+        out[i * 9 + 6 + k] = many ? curve.slopeOut[i] * fps : 0;
+      }
+    });
+  return out;
+}
+
+function sampledVectors(sampled: SampledShot, count: number, node: number, path: "translation" | "scale"): Float32Array {
+  const out = new Float32Array(sampled.frames * 3);
+  for (let n = 0; n < sampled.frames; n++) {
+    const o = (n * count + node) * 16;
+    for (let k = 0; k < 3; k++)
+      out[n * 3 + k] = path === "translation" ? sampled.locals[o + 12 + k] : Math.hypot(sampled.locals[o + k * 4], sampled.locals[o + k * 4 + 1], sampled.locals[o + k * 4 + 2]);
+  }
+  return out;
+}
+
+/** Unit quaternions of a control at each frame, each on the side of the one before it. */
+function sampledTurns(sampled: SampledShot, count: number, node: number): Float32Array {
+  const out = new Float32Array(sampled.frames * 4);
+  const unit = new Float64Array(16);
+  const q = new Float64Array(4);
+  for (let n = 0; n < sampled.frames; n++) {
+    orthonormalise(unit, 0, sampled.locals, (n * count + node) * 16);
+    quatFromMatrix(q, 0, unit, 0, 4);
+    const length = Math.hypot(q[0], q[1], q[2], q[3]);
+    let dot = 1;
+    if (n > 0) dot = q[0] * out[n * 4 - 4] + q[1] * out[n * 4 - 3] + q[2] * out[n * 4 - 2] + q[3] * out[n * 4 - 1];
+    const sign = dot < 0 ? -1 : 1;
+    for (let k = 0; k < 4; k++) out[n * 4 + k] = (sign * q[k]) / length;
+  }
+  return out;
+}
+
+function isStill(values: Float32Array, width: number): boolean {
+  for (let i = width; i < values.length; i++) if (values[i] !== values[i % width]) return false;
+  return true;
+}
+
+function toBase64(bytes: Uint8Array): string {
+  const alphabet = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+  const parts: string[] = [];
+  for (let i = 0; i < bytes.length; i += 3) {
+    const n = (bytes[i] << 16) | ((bytes[i + 1] ?? 0) << 8) | (bytes[i + 2] ?? 0);
+    parts.push(
+      alphabet[n >> 18] + alphabet[(n >> 12) & 63] + (i + 1 < bytes.length ? alphabet[(n >> 6) & 63] : "=") + (i + 2 < bytes.length ? alphabet[n & 63] : "="),
+    );
+  }
+  return parts.join("");
+}
+
+/** The binary container: a header, a JSON chunk padded with blanks, a binary chunk padded with zeros. */
+function toGlb(json: unknown, bytes: Uint8Array): Uint8Array {
+  const text = encodeText(JSON.stringify(json));
+  const textLength = Math.ceil(text.length / 4) * 4;
+  const dataLength = Math.ceil(bytes.length / 4) * 4;
+  const total = 12 + 8 + textLength + (dataLength > 0 ? 8 + dataLength : 0);
+  const out = new Uint8Array(total);
+  const view = new DataView(out.buffer);
+  view.setUint32(0, 0x46546c67, true);
+  view.setUint32(4, 2, true);
+  view.setUint32(8, total, true);
+  view.setUint32(12, textLength, true);
+  view.setUint32(16, 0x4e4f534a, true);
+  out.fill(32, 20, 20 + textLength);
+  out.set(text, 20);
+  if (dataLength > 0) {
+    view.setUint32(20 + textLength, dataLength, true);
+    view.setUint32(24 + textLength, 0x004e4942, true);
+    out.set(bytes, 28 + textLength);
+  }
+  return out;
+}

@@ -1,0 +1,32 @@
+import { KneaderError } from "../errors.ts";
+import { freshId } from "../model/freshId.ts";
+import type { Action } from "../model/action.ts";
+import type { Shot } from "../model/shot.ts";
+import { decodeText, encodeText } from "./utf8.ts";
+import type { Exported, Imported } from "./format.ts";
+import { actionFromJson, actionToJson, shotFromJson, shotToJson } from "./schema.ts";
+
+export function parseJson(bytes: Uint8Array): unknown {
+  try {
+    return JSON.parse(decodeText(bytes));
+  } catch (error) {
+    throw new KneaderError("json-syntax", `The JSON cannot be read: ${(error as Error).message}.`, "The file was cut off or changed by hand.");
+  }
+}
+
+export function writeKneader(shot: Shot): Exported {
+  return { bytes: encodeText(JSON.stringify(shotToJson(shot))), notes: [] };
+}
+
+/** A shot file; the shot gets a new id, so that opening a file never replaces a shot that is there. */
+export function readKneader(bytes: Uint8Array): Imported {
+  return { shot: { ...shotFromJson(parseJson(bytes)), id: freshId("shot") }, notes: [] };
+}
+
+export function writeAction(action: Action): Uint8Array {
+  return encodeText(JSON.stringify(actionToJson(action)));
+}
+
+export function readAction(bytes: Uint8Array): Action {
+  return { ...actionFromJson(parseJson(bytes)), id: freshId("action") };
+}

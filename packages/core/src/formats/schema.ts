@@ -1,0 +1,158 @@
+import { z } from "zod";
+import type { Curve } from "../curve/curve.ts";
+import { KneaderError } from "../errors.ts";
+import { rotationOrders } from "../figure/rotation.ts";
+import type { Action } from "../model/action.ts";
+import type { Shot } from "../model/shot.ts";
+import { passKind } from "../passes/passKind.ts";
+import { curveSchema, curveToJson } from "./curveJson.ts";
+
+/** The version written today; see `docs/file-format.md`. */
+export const SCHEMA_VERSION = 1;
+
+const three = z.tuple([z.number(), z.number(), z.number()]);
+const control = z.object({
+  id: z.string().min(1).refine((id) => !id.includes("."), "an id may hold no dot"),
+  name: z.string(),
+  parent: z.string().nullable(),
+  rest: three,
+  restTurn: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+  order: z.enum(rotationOrders),
+  channels: z.array(z.string().min(1)),
+  partner: z.string().nullable(),
+  part: z.string(),
+  tip: three.optional(),
+});
+
+/** Parents stand before children, which also rules out circles. */
+const controls = z.array(control).superRefine((list, ctx) => {
+  const seen = new Set<string>();
+  list.forEach((c, i) => {
+    if (seen.has(c.id)) ctx.addIssue({ code: "custom", path: [i, "id"], message: `"${c.id}" stands twice` });
+    if (c.parent !== null && !seen.has(c.parent))
+      ctx.addIssue({ code: "custom", path: [i, "parent"], message: `"${c.parent}" must stand before its child "${c.id}"` });
+    seen.add(c.id);
+  });
+});
+
+const rig = z.object({ id: z.string(), name: z.string(), controls, figure: z.string().nullable() });
+const curves = z.record(z.string(), curveSchema);
+const range = z.object({ start: z.number(), end: z.number() }).refine((r) => r.end >= r.start, "the range ends before it starts");
+const pass = z.object({
+  id: z.string(),
+  name: z.string(),
+  kind: z.string().refine((kind) => passKind(kind) !== undefined, "this kind of pass is not known"),
+  compose: z.enum(["channel", "rotation"]),
+  on: z.boolean(),
+  solo: z.boolean(),
+  weight: curveSchema,
+  range: z.object({ start: z.number(), end: z.number(), easeIn: z.number().min(0), easeOut: z.number().min(0) }).nullable(),
+  curves,
+});
+const follow = z.object({
+  id: z.string(),
+  control: z.string(),
+  target: z.string(),
+  position: z.boolean(),
+  rotation: z.boolean(),
+  strength: curveSchema,
+  offset: z.array(z.number()).length(16),
+  on: z.boolean(),
+});
+const rate = z.object({ num: z.number().positive(), den: z.number().positive() });
+
+const shotSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  rig,
+  rate,
+  range,
+  unitMetres: z.number().positive().nullable(),
+  set: z.string().nullable(),
+  base: curves,
+  passes: z.array(pass),
+  follows: z.array(follow),
+});
+
+const writtenAction = z.object({
+  id: z.string(),
+  name: z.string(),
+  notes: z.string(),
+  tags: z.array(z.string()),
+  folder: z.string(),
+  rate,
+  length: z.number().min(0),
+  curves,
+  controls,
+  figure: z.string().nullable(),
+  savedAt: z.number(),
+});
+
+/** An action as a setting: one already in memory, or its JSON (as in an action file). */
+export const actionSchema = z.unknown().transform((given, ctx): Action => {
+  if (isAction(given)) return given;
+  const inner = isRecord(given) && given.format === "kneader-action" ? given.action : given;
+  const result = writtenAction.safeParse(inner);
+  if (result.success) return result.data;
+  ctx.addIssue({ code: "custom", message: `not an action: ${result.error.issues[0].path.join(".")} ${result.error.issues[0].message}` });
+  return z.NEVER;
+});
+
+function isRecord(value: unknown): value is Record<string, unknown> {
+  return typeof value === "object" && value !== null && !Array.isArray(value);
+}
+
+function isAction(value: unknown): value is Action {
+  if (!isRecord(value) || !isRecord(value.curves)) return false;
+  return Object.values(value.curves).every((curve) => isRecord(curve) && curve.times instanceof Float64Array);
+}
+
+const curvesToJson = (record: Readonly<Record<string, Curve>>) =>
+  Object.fromEntries(Object.entries(record).map(([key, curve]) => [key, curveToJson(curve)]));
+
+export function shotToJson(shot: Shot): unknown {
+  return {
+    format: "kneader-shot",
+    version: SCHEMA_VERSION,
+    shot: {
+      ...shot,
+      base: curvesToJson(shot.base),
+      passes: shot.passes.map((p) => ({ ...p, weight: curveToJson(p.weight), curves: curvesToJson(p.curves) })),
+      follows: shot.follows.map((f) => ({ ...f, strength: curveToJson(f.strength) })),
+    },
+  };
+}
+
+export function actionToJson(action: Action): unknown {
+  return { format: "kneader-action", version: SCHEMA_VERSION, action: { ...action, curves: curvesToJson(action.curves) } };
+}
+
+export function shotFromJson(json: unknown): Shot {
+  return readFormat(json, "kneader-shot", "shot", shotSchema);
+}
+
+export function actionFromJson(json: unknown): Action {
+  return readFormat(json, "kneader-action", "action", writtenAction);
+}
+
+function readFormat<T>(json: unknown, format: string, field: string, schema: z.ZodType<T>): T {
+  if (!isRecord(json) || json.format !== format)
+    throw new KneaderError("json-syntax", `This JSON is not a ${format.replace("-", " ")}: its "format" is ${JSON.stringify(isRecord(json) ? json.format : null)}.`);
+  checkVersion(json.version);
+  return parse(json[field], schema, field);
+}
+
+/** Refuse what a newer Kneader wrote; there is only one version so far, so nothing has to be migrated. */
+export function checkVersion(version: unknown): void {
+  if (typeof version !== "number" || !Number.isInteger(version) || version < 1)
+    throw new KneaderError("json-syntax", `"version" must be a whole number; it is ${JSON.stringify(version)}.`);
+  if (version > SCHEMA_VERSION)
+    throw new KneaderError("newer-version", `This was saved by a newer Kneader (version ${version}; this one reads up to ${SCHEMA_VERSION}).`, "Update Kneader, or export the shot again from the newer one as glTF or BVH.");
+}
+
+function parse<T>(json: unknown, schema: z.ZodType<T>, field: string): T {
+  const result = schema.safeParse(json);
+  if (result.success) return result.data;
+  const issue = result.error.issues[0];
+  throw new KneaderError("json-syntax", `${[field, ...issue.path].join(".")}: ${issue.message}.`, "The file was changed by hand or damaged.");
+}

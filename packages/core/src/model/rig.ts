@@ -1,0 +1,91 @@
+import type { RotationOrder } from "../figure/rotation.ts";
+
+/** The nine numbers every control may have; attributes of its own have other names. */
+export const moveChannels = ["moveX", "moveY", "moveZ"] as const;
+export const rotateChannels = ["rotateX", "rotateY", "rotateZ"] as const;
+export const scaleChannels = ["scaleX", "scaleY", "scaleZ"] as const;
+export const transformChannels = [...moveChannels, ...rotateChannels, ...scaleChannels] as const;
+export type TransformChannel = (typeof transformChannels)[number];
+
+/** `controlId.channel`: the name under which a channel's curves are kept. */
+export type ChannelKey = string;
+
+/** One thing you pose. Angles are in degrees, lengths in scene units. */
+export interface Control {
+  /** Unique in its rig; no dots. */
+  readonly id: string;
+  readonly name: string;
+  /** The control above, or null at the top. */
+  readonly parent: string | null;
+  /** Where it rests relative to its parent; channel values come on top of this. */
+  readonly rest: readonly [number, number, number];
+  /** Resting turn as a unit quaternion x, y, z, w. */
+  readonly restTurn: readonly [number, number, number, number];
+  readonly order: RotationOrder;
+  /** The channels it has, in the order in which they are listed. */
+  readonly channels: readonly string[];
+  /** The control on the other side; its own id when it is central; null when it is never mirrored. */
+  readonly partner: string | null;
+  /** Body part, for choosing many at once: "head", "arms", "tail", "set" … */
+  readonly part: string;
+  /** End of the bone that is drawn, when no child marks it. */
+  readonly tip?: readonly [number, number, number];
+}
+
+export interface Rig {
+  readonly id: string;
+  readonly name: string;
+  /** Parents stand before their children. */
+  readonly controls: readonly Control[];
+  /** Name of the drawn figure, when the application knows one; bones are drawn otherwise. */
+  readonly figure: string | null;
+}
+
+export function channelKey(controlId: string, channel: string): ChannelKey {
+  return `${controlId}.${channel}`;
+}
+
+export function splitChannelKey(key: ChannelKey): { control: string; channel: string } {
+  const dot = key.lastIndexOf(".");
+  return { control: key.slice(0, dot), channel: key.slice(dot + 1) };
+}
+
+export function channelKeysOf(rig: Rig): ChannelKey[] {
+  return rig.controls.flatMap((control) => control.channels.map((channel) => channelKey(control.id, channel)));
+}
+
+export type ChannelUnit = "degrees" | "length" | "factor" | "number";
+
+export function channelUnit(channel: string): ChannelUnit {
+  if (channel.startsWith("rotate")) return "degrees";
+  if (channel.startsWith("move")) return "length";
+  if (channel.startsWith("scale")) return "factor";
+  return "number";
+}
+
+/** The value a channel has when nothing is keyed. */
+export function restValue(channel: string): number {
+  return channel.startsWith("scale") ? 1 : 0;
+}
+
+/** "rotateX" → "rotate X"; names of own attributes stay as they are. */
+export function channelLabel(channel: string): string {
+  return channel.replace(/^(move|rotate|scale)([XYZ])$/, "$1 $2");
+}
+
+const lookups = new WeakMap<Rig, Map<string, Control>>();
+
+export function controlById(rig: Rig, id: string): Control | undefined {
+  let lookup = lookups.get(rig);
+  if (!lookup) {
+    lookup = new Map(rig.controls.map((control) => [control.id, control]));
+    lookups.set(rig, lookup);
+  }
+  return lookup.get(id);
+}
+
+/** "Tail 2 · rotate X" */
+export function channelTitle(rig: Rig, key: ChannelKey): string {
+  const { control, channel } = splitChannelKey(key);
+  return `${controlById(rig, control)?.name ?? control} ${channelLabel(channel)}`;
+}

@@ -1,0 +1,147 @@
+import type { Curve } from "../curve/curve.ts";
+import { constantCurve } from "../curve/make.ts";
+import type { ChannelKey, Rig } from "./rig.ts";
+
+export type Curves = Readonly<Record<ChannelKey, Curve>>;
+
+/** Frames a second as a ratio, so that 24000/1001 is exact. */
+export interface Rate {
+  readonly num: number;
+  readonly den: number;
+}
+
+export interface FrameRange {
+  readonly start: number;
+  readonly end: number;
+}
+
+/** Where a pass applies, with the frames it takes to come in and to go out. */
+export interface PassRange extends FrameRange {
+  readonly easeIn: number;
+  readonly easeOut: number;
+}
+
+/** A sheet of change over what is below it. */
+export interface Pass {
+  readonly id: string;
+  readonly name: string;
+  /** Name of a pass kind (see `passes/`). */
+  readonly kind: string;
+  /** Rotations are put together per channel, or as rotations. */
+  readonly compose: "channel" | "rotation";
+  readonly on: boolean;
+  readonly solo: boolean;
+  /** 1 is 100 %. Keyed or constant; may go beyond 1 and below 0. */
+  readonly weight: Curve;
+  /** Null: the whole shot. */
+  readonly range: PassRange | null;
+  readonly curves: Curves;
+}
+
+/** A control follows another: its world place is blended toward the target's, offset kept. */
+export interface Follow {
+  readonly id: string;
+  readonly control: string;
+  readonly target: string;
+  readonly position: boolean;
+  readonly rotation: boolean;
+  /** 0..1 over time. */
+  readonly strength: Curve;
+  /** The control's place in the target's frame: an affine matrix by columns, 16 numbers. */
+  readonly offset: readonly number[];
+  readonly on: boolean;
+}
+
+export interface Shot {
+  readonly id: string;
+  readonly name: string;
+  readonly rig: Rig;
+  readonly rate: Rate;
+  readonly range: FrameRange;
+  /** Metres in a scene unit, or null when the file did not say. */
+  readonly unitMetres: number | null;
+  /** Name of the set the application draws around the figure, or null for the plain room. */
+  readonly set: string | null;
+  readonly base: Curves;
+  /** From the bottom up. */
+  readonly passes: readonly Pass[];
+  readonly follows: readonly Follow[];
+}
+
+export const BASE = "base";
+
+export function framesPerSecond(rate: Rate): number {
+  return rate.num / rate.den;
+}
+
+export function rateFromFps(fps: number): Rate {
+  for (const den of [1, 1001, 100, 1000]) {
+    const num = den === 1001 ? Math.round(fps * 1.001) * 1000 : Math.round(fps * den);
+    if (Math.abs(num / den - fps) < 1e-4 * fps) return { num, den };
+  }
+  return { num: Math.round(fps * 1e6), den: 1e6 };
+}
+
+export function makePass(id: string, name: string, kind: string, curves: Curves = {}): Pass {
+  return {
+    id,
+    name,
+    kind,
+    compose: "channel",
+    on: true,
+    solo: false,
+    weight: constantCurve(1),
+    range: null,
+    curves,
+  };
+}
+
+/** The curves of base motion or of a pass. */
+export function layerCurves(shot: Shot, layer: string): Curves {
+  if (layer === BASE) return shot.base;
+  return shot.passes.find((pass) => pass.id === layer)?.curves ?? {};
+}
+
+export function withLayerCurves(shot: Shot, layer: string, curves: Curves): Shot {
+  if (layer === BASE) return { ...shot, base: curves };
+  return withPass(shot, layer, (pass) => ({ ...pass, curves }));
+}
+
+export function withPass(shot: Shot, id: string, change: (pass: Pass) => Pass): Shot {
+  return { ...shot, passes: shot.passes.map((pass) => (pass.id === id ? change(pass) : pass)) };
+}
+
+/** Every curve of a shot, each once, with a name that says where it stands. */
+export function* allCurves(shot: Shot): Generator<[where: string, curve: Curve]> {
+  for (const key in shot.base) yield [`base/${key}`, shot.base[key]];
+  for (const pass of shot.passes) {
+    yield [`pass/${pass.id}/weight`, pass.weight];
+    for (const key in pass.curves) yield [`pass/${pass.id}/${key}`, pass.curves[key]];
+  }
+  for (const follow of shot.follows) yield [`follow/${follow.id}/strength`, follow.strength];
+}
+
+/** The same shot with every curve replaced by `change(curve, where)`; unchanged ones keep identity. */
+export function mapCurves(shot: Shot, change: (curve: Curve, where: string) => Curve): Shot {
+  const mapRecord = (curves: Curves, place: string): Curves =>
+    Object.fromEntries(Object.entries(curves).map(([key, curve]) => [key, change(curve, `${place}/${key}`)]));
+  return {
+    ...shot,
+    base: mapRecord(shot.base, "base"),
+    passes: shot.passes.map((pass) => ({
+      ...pass,
+      weight: change(pass.weight, `pass/${pass.id}/weight`),
+      curves: mapRecord(pass.curves, `pass/${pass.id}`),
+    })),
+    follows: shot.follows.map((follow) => ({
+      ...follow,
+      strength: change(follow.strength, `follow/${follow.id}/strength`),
+    })),
+  };
+}
+
+export function countKeys(curves: Curves): number {
+  let total = 0;
+  for (const key in curves) total += curves[key].times.length;
+  return total;
+}

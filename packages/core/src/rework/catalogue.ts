@@ -1,0 +1,48 @@
+import { z } from "zod";
+import { KneaderError } from "../errors.ts";
+import { applyAction } from "./applyAction.ts";
+import { bakeFollow } from "./bakeFollow.ts";
+import { bakeLoop } from "./bakeLoop.ts";
+import { bakePasses } from "./bakePasses.ts";
+import type { Operation } from "./operation.ts";
+import { pastePose } from "./pastePose.ts";
+import { reverse } from "./reverse.ts";
+import { runOn } from "./runOn.ts";
+import { saveAction } from "./saveAction.ts";
+import { setGap } from "./setGap.ts";
+import { setTangents } from "./setTangents.ts";
+import { simplify } from "./simplify.ts";
+
+/** Every rework operation, in the order in which they are listed. */
+export const catalogue: readonly Operation[] = [
+  simplify,
+  setTangents,
+  setGap,
+  reverse,
+  runOn,
+  bakeLoop,
+  pastePose,
+  bakePasses,
+  bakeFollow,
+  saveAction,
+  applyAction,
+] as unknown as readonly Operation[];
+
+export function operationById(id: string): Operation {
+  const found = catalogue.find((operation) => operation.id === id);
+  if (!found) throw new KneaderError("not-found", `There is no operation "${id}".`, `Known are: ${catalogue.map((o) => o.id).join(", ")}.`);
+  return found;
+}
+
+/** The settings of an operation, checked; a wrong one is named in the error. */
+export function checkSettings(operation: Operation, given: unknown): unknown {
+  const result = operation.settings.safeParse(given);
+  if (result.success) return result.data;
+  const issue = result.error.issues[0];
+  throw new KneaderError("bad-setting", `${operation.title}: setting "${issue.path.join(".") || "settings"}": ${issue.message}.`);
+}
+
+/** An operation's settings as JSON Schema, with titles, units, ranges and help. */
+export function settingsSchema(operation: Operation): Record<string, unknown> {
+  return z.toJSONSchema(operation.settings, { io: "input", unrepresentable: "any" }) as Record<string, unknown>;
+}
