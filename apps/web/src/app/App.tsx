@@ -1,0 +1,49 @@
+import { QueryClientProvider } from "@tanstack/react-query";
+import { App as AntApp, ConfigProvider } from "antd";
+import { lazy, Suspense, useEffect, useState } from "react";
+import { BrowserRouter, Route, Routes } from "react-router";
+import { ShelfPage } from "../shots/ShelfPage.tsx";
+import { startAutosave } from "../storage/autosave.ts";
+import { ErrorBoundary } from "./ErrorBoundary.tsx";
+import { loadPreferences, usePreferences } from "./preferences.ts";
+import { queryClient } from "./queryClient.ts";
+import { antTheme } from "./theme.ts";
+
+const BenchPage = lazy(() => import("../bench/BenchPage.tsx").then((module) => ({ default: module.BenchPage })));
+const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
+const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({ default: module.SettingsPage })));
+
+const started = loadPreferences().then(startAutosave);
+
+export function App() {
+  const theme = usePreferences((state) => state.theme);
+  const [ready, setReady] = useState(false);
+  useEffect(() => {
+    void started.then(() => setReady(true));
+  }, []);
+  useEffect(() => {
+    document.documentElement.dataset.theme = theme;
+  }, [theme]);
+  if (!ready) return null;
+  return (
+    <ConfigProvider theme={antTheme(theme)} tooltip={{ unique: false }}>
+      <QueryClientProvider client={queryClient}>
+        <AntApp className="app" message={{ maxCount: 3 }}>
+          <BrowserRouter>
+            <ErrorBoundary>
+              <Suspense fallback={<div className="empty page-empty">One moment …</div>}>
+                <Routes>
+                  <Route path="/" element={<ShelfPage />} />
+                  <Route path="/shots/:id" element={<BenchPage />} />
+                  <Route path="/pantry" element={<PantryPage />} />
+                  <Route path="/settings" element={<SettingsPage />} />
+                  <Route path="*" element={<ShelfPage />} />
+                </Routes>
+              </Suspense>
+            </ErrorBoundary>
+          </BrowserRouter>
+        </AntApp>
+      </QueryClientProvider>
+    </ConfigProvider>
+  );
+}

@@ -1,0 +1,23 @@
+import { useDocuments, useShot } from "../bench/documents.ts";
+import { sayScope, scopeOf, useSelection } from "../bench/selection.ts";
+
+/** One line at the bottom: what a gesture would do, and what the next operation will touch. */
+export function StatusBar() {
+  const shot = useShot();
+  const selection = useSelection();
+  const preview = useDocuments((state) => state.preview !== null);
+  const layer = shot.passes.find((pass) => pass.id === selection.layer);
+  return (
+    <footer className="status">
+      <span className="quiet">
+        {preview ? "A preview is shown; nothing is changed until you apply it." : <>Wheel zooms time, <kbd>Shift</kbd> wheel values, middle drag pans. Drag a gap to retime; with <kbd>Alt</kbd> later poses stay.</>}
+      </span>
+      <span data-testid="scope">
+        {layer ? <>In <b>{layer.name}</b> · </> : null}
+        {sayScope(shot, scopeOf(selection))}
+        {selection.range ? ` · frames ${selection.range.start}–${selection.range.end}` : ""}
+        {selection.copiedPose !== null ? ` · pose of ${selection.copiedPose} copied` : ""}
+      </span>
+    </footer>
+  );
+}

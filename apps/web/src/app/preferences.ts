@@ -1,0 +1,34 @@
+import { create } from "zustand";
+import { preferencesStore } from "../storage/stores.ts";
+import type { ThemeName } from "./theme.ts";
+
+interface Preferences {
+  theme: ThemeName;
+  /** Changed shortcuts by command id. */
+  shortcuts: Record<string, string>;
+  ghosts: boolean;
+  arc: boolean;
+  camera: "shot" | "front" | "side" | "free";
+  poseShare: number;
+}
+
+interface PreferencesState extends Preferences {
+  set(change: Partial<Preferences>): void;
+}
+
+const defaults: Preferences = { theme: "light", shortcuts: {}, ghosts: true, arc: true, camera: "shot", poseShare: 0.5 };
+
+export const usePreferences = create<PreferencesState>((set, get) => ({
+  ...defaults,
+  set(change) {
+    set(change);
+    const { set: _, ...kept } = get();
+    void preferencesStore.setItem("preferences", kept).catch(() => undefined);
+  },
+}));
+
+/** Read what was kept; called once before the application is drawn. */
+export async function loadPreferences(): Promise<void> {
+  const kept = await preferencesStore.getItem<Partial<Preferences>>("preferences").catch(() => null);
+  if (kept) usePreferences.setState(kept);
+}

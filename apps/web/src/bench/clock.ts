@@ -1,0 +1,108 @@
+import { framesPerSecond } from "@kneader/core";
+import { useSyncExternalStore } from "react";
+import { shownDocument } from "./documents.ts";
+
+/**
+ * The playhead. It lives outside React: whoever draws subscribes, and only read-outs re-render, at whole
+ * frames. Playback is at true speed, dropping frames rather than slowing.
+ */
+class Clock {
+  frame = 1;
+  playing = false;
+  /** Frames shown in the last second of playback. */
+  shownPerSecond = 0;
+  loop = true;
+  private readonly listeners = new Set<() => void>();
+  private started = 0;
+  private startFrame = 1;
+  private shown: number[] = [];
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  private tell(): void {
+    for (const listener of this.listeners) listener();
+  }
+
+  set(frame: number): void {
+    const next = Math.round(frame);
+    if (this.playing) {
+      this.started = performance.now();
+      this.startFrame = next;
+    }
+    if (next === this.frame) return;
+    this.frame = next;
+    this.tell();
+  }
+
+  toggle(): void {
+    if (this.playing) {
+      this.playing = false;
+      this.tell();
+      return;
+    }
+    const shot = shownDocument();
+    if (!shot) return;
+    if (this.frame >= shot.range.end || this.frame < shot.range.start) this.frame = shot.range.start;
+    this.playing = true;
+    this.started = performance.now();
+    this.startFrame = this.frame;
+    this.shown = [];
+    this.tell();
+    requestAnimationFrame(this.tick);
+  }
+
+  stop(): void {
+    if (this.playing) this.toggle();
+  }
+
+  private readonly tick = (now: number): void => {
+    const shot = shownDocument();
+    if (!this.playing || !shot) return;
+    const { start, end } = shot.range;
+    const length = end - start + 1;
+    const elapsed = Math.floor(((now - this.started) / 1000) * framesPerSecond(shot.rate));
+    let frame = this.startFrame + Math.max(0, elapsed);
+    if (frame > end) {
+      if (!this.loop) {
+        this.frame = end;
+        this.playing = false;
+        this.tell();
+        return;
+      }
+      frame = start + ((frame - start) % length);
+    }
+    if (frame !== this.frame) {
+      this.frame = frame;
+      this.shown.push(now);
+      while (this.shown.length > 0 && this.shown[0] < now - 1000) this.shown.shift();
+      this.shownPerSecond = this.shown.length;
+      this.tell();
+    }
+    requestAnimationFrame(this.tick);
+  };
+}
+
+export const clock = new Clock();
+
+/** The whole frame the playhead is on; re-renders the caller when it moves. */
+export function useFrame(): number {
+  return useSyncExternalStore(clock.subscribe, () => clock.frame);
+}
+
+export function usePlaying(): boolean {
+  return useSyncExternalStore(clock.subscribe, () => clock.playing);
+}
+
+/** The frame at rest: while playing it stays what it was, so that heavy read-outs wait. */
+export function useRestingFrame(): number {
+  return useSyncExternalStore(clock.subscribe, restingFrame);
+}
+
+let resting = 1;
+function restingFrame(): number {
+  if (!clock.playing) resting = clock.frame;
+  return resting;
+}

@@ -1,0 +1,49 @@
+import { usePreferences } from "../app/preferences.ts";
+
+/** Shortcuts as they come: letters of our own words. Changed ones are kept in the preferences. */
+export const defaultShortcuts: Readonly<Record<string, string>> = {
+  "find-command": "mod+k",
+  undo: "mod+z",
+  redo: "mod+shift+z",
+  "play-pause": "space",
+  "step-forward": "arrowright",
+  "step-back": "arrowleft",
+  "next-key": "shift+arrowright",
+  "previous-key": "shift+arrowleft",
+  "first-frame": "home",
+  "last-frame": "end",
+  fit: "f",
+  "key-here": "k",
+  "pick-keys-here": "h",
+  "remove-keys": "delete",
+  "copy-pose": "c",
+  "add-pass": "a",
+  export: "e",
+  "range-start": "[",
+  "range-end": "]",
+  "whole-figure": "w",
+  simplify: "s",
+  "set-tangents": "t",
+  "set-gap": "g",
+  reverse: "r",
+  "run-on": "l",
+  "bake-loop": "shift+l",
+  "paste-pose": "p",
+  "bake-passes": "b",
+  "bake-follow": "shift+b",
+  "save-action": "shift+s",
+};
+
+export function shortcutOf(id: string): string | undefined {
+  return usePreferences.getState().shortcuts[id] ?? defaultShortcuts[id];
+}
+
+/** "mod+shift+z" → "Ctrl Shift Z". */
+export function commandShortcut(id: string): string {
+  return sayShortcut(shortcutOf(id));
+}
+
+export function sayShortcut(shortcut: string | undefined): string {
+  const names: Record<string, string> = { mod: "Ctrl", shift: "Shift", space: "Space", arrowright: "→", arrowleft: "←", home: "Home", end: "End", delete: "Del" };
+  return (shortcut ?? "").split("+").filter(Boolean).map((key) => names[key] ?? key.toUpperCase()).join(" ");
+}

@@ -1,0 +1,11 @@
+import { create } from "zustand";
+
+export type DialogName = "finder" | "export" | "history";
+
+interface Dialogs {
+  open: DialogName | null;
+  show(name: DialogName | null): void;
+}
+
+/** Which dialog stands open on the bench. */
+export const useDialogs = create<Dialogs>((set) => ({ open: null, show: (open) => set({ open }) }));

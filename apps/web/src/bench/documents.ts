@@ -1,0 +1,92 @@
+import { commit, currentShot, goTo, type History, redo, type Shot, startHistory, type Step, undo } from "@kneader/core";
+import { create } from "zustand";
+
+/** A shot open in this tab. Histories live as long as the tab, whichever page is shown. */
+export interface OpenShot {
+  readonly history: History;
+  /** Another tab has it; nothing may be changed here. */
+  readonly readOnly: boolean;
+}
+
+interface Documents {
+  readonly open: Readonly<Record<string, OpenShot>>;
+  /** The shot on the bench. */
+  readonly current: string | null;
+  /** Shown instead of the current shot while something is dragged or tried; never saved. */
+  readonly preview: Shot | null;
+  add(shot: Shot, readOnly: boolean): void;
+  setReadOnly(id: string, readOnly: boolean): void;
+  show(id: string | null): void;
+  setPreview(shot: Shot | null): void;
+  change(name: string, shot: Shot, made?: Step["made"]): void;
+  undo(): void;
+  redo(): void;
+  goTo(step: number): void;
+  close(id: string): void;
+}
+
+export const useDocuments = create<Documents>((set, get) => {
+  const turn = (move: (history: History) => History) => {
+    const { open, current } = get();
+    const entry = current === null ? undefined : open[current];
+    if (!entry || entry.readOnly) return;
+    set({ open: { ...open, [current as string]: { ...entry, history: move(entry.history) } }, preview: null });
+  };
+  return {
+    open: {},
+    current: null,
+    preview: null,
+    add(shot, readOnly) {
+      set({ open: { ...get().open, [shot.id]: { history: startHistory(shot, Date.now()), readOnly } } });
+    },
+    setReadOnly(id, readOnly) {
+      const entry = get().open[id];
+      if (entry) set({ open: { ...get().open, [id]: { ...entry, readOnly } } });
+    },
+    show(id) {
+      set({ current: id, preview: null });
+    },
+    setPreview(preview) {
+      set({ preview });
+    },
+    change(name, shot, made) {
+      turn((history) => (shot === currentShot(history) ? history : commit(history, { name, shot, at: Date.now(), made })));
+    },
+    undo: () => turn(undo),
+    redo: () => turn(redo),
+    goTo: (step) => turn((history) => goTo(history, step)),
+    close(id) {
+      const { [id]: _, ...open } = get().open;
+      set({ open });
+    },
+  };
+});
+
+/** The shot on the bench, without preview. Only pages that have one call this. */
+export function useShot(): Shot {
+  return useDocuments((state) => shotOf(state) as Shot);
+}
+
+/** What is to be seen: the preview when there is one. */
+export function useShown(): Shot {
+  return useDocuments((state) => state.preview ?? (shotOf(state) as Shot));
+}
+
+export function useReadOnly(): boolean {
+  return useDocuments((state) => (state.current ? (state.open[state.current]?.readOnly ?? false) : false));
+}
+
+function shotOf(state: Documents): Shot | null {
+  const entry = state.current ? state.open[state.current] : undefined;
+  return entry ? currentShot(entry.history) : null;
+}
+
+/** Outside React: the shot on the bench. */
+export function currentDocument(): Shot | null {
+  return shotOf(useDocuments.getState());
+}
+
+export function shownDocument(): Shot | null {
+  const state = useDocuments.getState();
+  return state.preview ?? shotOf(state);
+}

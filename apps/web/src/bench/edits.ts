@@ -1,0 +1,134 @@
+import { BASE, channelKey, type Curve, freshId, keyChannels, layerCurves, makePass, moveKeys, type Pass, removeKeys, sampleCurve, setTangents, type Shot, Tangent, type TangentName, withLayerCurves, withPass, type ChannelKey, splitChannelKey, restValue } from "@kneader/core";
+import { clock } from "./clock.ts";
+import { currentDocument, useDocuments } from "./documents.ts";
+import { pickedKeyCount, useSelection } from "./selection.ts";
+
+/** Small edits made by hand on the bench. Each is one step of the history. */
+
+export function change(name: string, edit: (shot: Shot) => Shot): void {
+  const shot = currentDocument();
+  if (shot) useDocuments.getState().change(name, edit(shot));
+}
+
+/** Give a channel of the chosen layer a value at the playhead. */
+export function typeValue(key: ChannelKey, title: string, value: number): void {
+  const { layer } = useSelection.getState();
+  change(`${title} ${Math.round(value * 1000) / 1000} at ${clock.frame}`, (shot) => keyChannels(shot, layer, clock.frame, { [key]: value }));
+}
+
+/** The layer's own value of a channel at a frame; what an unkeyed channel counts as. */
+export function ownValue(shot: Shot, layer: string, key: ChannelKey, frame: number): number {
+  const curve = layerCurves(shot, layer)[key];
+  if (curve) return sampleCurve(curve, frame);
+  return layer === BASE ? restValue(splitChannelKey(key).channel) : 0;
+}
+
+/** Key the picked controls (or the whole figure) where they are. */
+export function keyHere(): void {
+  const { controls, layer } = useSelection.getState();
+  const { frame } = clock;
+  change(`Key at ${frame}`, (shot) => {
+    const curves = layerCurves(shot, layer);
+    const values: Record<ChannelKey, number> = {};
+    for (const control of shot.rig.controls) {
+      if (controls.length > 0 ? !controls.includes(control.id) : !control.channels.some((c) => channelKey(control.id, c) in curves)) continue;
+      for (const channel of control.channels) {
+        const key = channelKey(control.id, channel);
+        if (key in curves || controls.length > 0) values[key] = ownValue(shot, layer, key, frame);
+      }
+    }
+    return keyChannels(shot, layer, frame, values);
+  });
+}
+
+/** Pick every key at the playhead of the picked controls, or of the whole figure. */
+export function pickKeysHere(): void {
+  const shot = currentDocument();
+  if (!shot) return;
+  const { controls, channels, layer, pickKeys } = useSelection.getState();
+  const curves = layerCurves(shot, layer);
+  const picked: Record<ChannelKey, number[]> = {};
+  for (const key in curves) {
+    const { control } = splitChannelKey(key);
+    if (controls.length > 0 && !controls.includes(control)) continue;
+    if (channels.length > 0 && !channels.includes(key)) continue;
+    const times = [...curves[key].times].filter((t) => Math.abs(t - clock.frame) < 0.5);
+    if (times.length > 0) picked[key] = times;
+  }
+  pickKeys(picked);
+}
+
+function editPicked(name: (count: number) => string, edit: (curve: Curve, indices: number[]) => Curve | null): void {
+  const { keys, layer } = useSelection.getState();
+  const count = pickedKeyCount(keys);
+  if (count === 0) return;
+  change(name(count), (shot) => editKeys(shot, layer, keys, edit));
+}
+
+/** Edit the picked keys of several curves; a curve that loses its last key goes. */
+export function editKeys(
+  shot: Shot,
+  layer: string,
+  keys: Readonly<Record<ChannelKey, readonly number[]>>,
+  edit: (curve: Curve, indices: number[]) => Curve | null,
+): Shot {
+  const curves: Record<ChannelKey, Curve> = { ...layerCurves(shot, layer) };
+  for (const [key, times] of Object.entries(keys)) {
+    const curve = curves[key];
+    if (!curve) continue;
+    const indices = times.map((t) => curve.times.findIndex((time) => Math.abs(time - t) < 1e-6)).filter((i) => i >= 0);
+    const next = edit(curve, indices);
+    if (next) curves[key] = next;
+    else delete curves[key];
+  }
+  return withLayerCurves(shot, layer, curves);
+}
+
+const keysWord = (count: number) => `${count} ${count === 1 ? "key" : "keys"}`;
+
+export function removePicked(): void {
+  editPicked((count) => `Remove ${keysWord(count)}`, removeKeys);
+  useSelection.getState().pickKeys({});
+}
+
+export function tangentPicked(kind: TangentName): void {
+  editPicked((count) => `${keysWord(count)} ${kind}`, (curve, indices) => setTangents(curve, indices, Tangent[kind], "both"));
+}
+
+/** Move the picked keys; they stay picked. */
+export function nudgePicked(frames: number, amount: number): void {
+  const { keys, pickKeys } = useSelection.getState();
+  editPicked((count) => `Move ${keysWord(count)}`, (curve, indices) => moveKeys(curve, indices, frames, amount));
+  pickKeys(Object.fromEntries(Object.entries(keys).map(([key, times]) => [key, times.map((t) => t + frames)])));
+}
+
+export function addPass(kind: "adds" | "replaces" = "adds"): void {
+  const shot = currentDocument();
+  if (!shot) return;
+  const id = freshId("pass");
+  const names = new Set(shot.passes.map((pass) => pass.name));
+  let count = shot.passes.length + 1;
+  while (names.has(`Pass ${count}`)) count++;
+  change(`Add Pass ${count}`, (s) => ({ ...s, passes: [...s.passes, makePass(id, `Pass ${count}`, kind)] }));
+  useSelection.getState().setLayer(id);
+}
+
+export function changePass(id: string, name: string, edit: (pass: Pass) => Pass): void {
+  change(name, (shot) => withPass(shot, id, edit));
+}
+
+export function removePass(id: string): void {
+  const shot = currentDocument();
+  const pass = shot?.passes.find((p) => p.id === id);
+  if (!pass) return;
+  if (useSelection.getState().layer === id) useSelection.getState().setLayer(BASE);
+  change(`Remove ${pass.name}`, (s) => ({ ...s, passes: s.passes.filter((p) => p.id !== id) }));
+}
+
+export function setRangeEnd(side: "start" | "end"): void {
+  const shot = currentDocument();
+  if (!shot) return;
+  const { range, setRange } = useSelection.getState();
+  const next = { ...(range ?? shot.range), [side]: clock.frame };
+  setRange(next.end < next.start ? { start: clock.frame, end: clock.frame } : next);
+}

@@ -1,0 +1,17 @@
+import { currentDocument } from "./documents.ts";
+import { pickedKeyCount, useSelection } from "./selection.ts";
+import { fitTime } from "./timeAxis.ts";
+import { useValueAxis } from "./rack/curves/valueAxis.ts";
+
+/** Show the picked keys, or the whole shot; values fit themselves. */
+export function fitShown(): void {
+  const shot = currentDocument();
+  if (!shot) return;
+  const { keys, range } = useSelection.getState();
+  useValueAxis.getState().fit();
+  if (pickedKeyCount(keys) > 1) {
+    const times = Object.values(keys).flat();
+    fitTime(Math.min(...times), Math.max(...times));
+  } else if (range) fitTime(range.start, range.end);
+  else fitTime(shot.range.start, shot.range.end);
+}

@@ -1,0 +1,126 @@
+import { envelope, type Pass, type PassRange, sampleCurve, type Shot, withPass } from "@kneader/core";
+import { useMemo } from "react";
+import { currentDocument, useDocuments } from "../documents.ts";
+import { changePass } from "../edits.ts";
+import { frameAt, useTimeAxis, xOf } from "../timeAxis.ts";
+
+const HEIGHT = 22;
+/** Full height of the band is this much weight, so that pushing past 100 % shows. */
+const MOST = 2;
+
+interface PassBandProps {
+  shot: Shot;
+  pass: Pass;
+  chosen: boolean;
+  onChoose(): void;
+  /** Set the weight in percent; base motion has none. */
+  onWeight?(percent: number): void;
+}
+
+type Grip = "start" | "end" | "easeIn" | "easeOut" | "whole" | "weight";
+
+/** A pass over time: as long as its range, its weight drawn inside, key ticks; its ends and eases are draggable. */
+export function PassBand({ shot, pass, chosen, onChoose, onWeight }: PassBandProps) {
+  const axis = useTimeAxis();
+  const range: PassRange = pass.range ?? { ...shot.range, easeIn: 0, easeOut: 0 };
+  const left = xOf(axis, range.start);
+  const width = Math.max(4, xOf(axis, range.end) - left);
+  const editable = onWeight !== undefined;
+  const ticks = useMemo(() => keyFrames(pass), [pass]);
+
+  const weightLine = useMemo(() => {
+    if (!editable) return "";
+    const steps = pass.weight.times.length > 1 || pass.range ? 48 : 1;
+    const points: string[] = [];
+    for (let i = 0; i <= steps; i++) {
+      const frame = range.start + ((range.end - range.start) * i) / steps;
+      const weight = sampleCurve(pass.weight, frame) * envelope(pass.range, frame);
+      points.push(`${(i / steps) * width},${HEIGHT - 1 - Math.min(MOST, Math.max(0, weight)) * ((HEIGHT - 3) / MOST)}`);
+    }
+    return points.join(" ");
+  }, [pass, editable, width, range.start, range.end]);
+
+  const drag = (grip: Grip) => (event: React.PointerEvent) => {
+    onChoose();
+    if (!editable || event.button !== 0) return;
+    event.stopPropagation();
+    const { clientX, clientY } = event;
+    const shotNow = currentDocument();
+    if (!shotNow) return;
+    let next: Pass = pass;
+    const move = (now: PointerEvent) => {
+      const a = useTimeAxis.getState();
+      const by = Math.round(frameAt(a, now.clientX - clientX) - frameAt(a, 0));
+      if (grip === "weight") {
+        const percent = Math.round((pass.weight.values[0] * 100 + (clientY - now.clientY) * 2) / 5) * 5;
+        next = { ...pass, weight: { ...pass.weight, values: pass.weight.values.map((v) => v - pass.weight.values[0] + percent / 100) } };
+      } else next = { ...pass, range: dragRange(range, grip, by) };
+      useDocuments.getState().setPreview(withPass(shotNow, pass.id, () => next));
+    };
+    const stop = () => {
+      window.removeEventListener("pointermove", move);
+      window.removeEventListener("pointerup", up);
+      window.removeEventListener("keydown", escape, true);
+      useDocuments.getState().setPreview(null);
+    };
+    const up = () => {
+      stop();
+      if (next === pass) return;
+      if (grip === "weight") changePass(pass.id, `${pass.name} at ${Math.round(next.weight.values[0] * 100)} %`, () => next);
+      else changePass(pass.id, `Range of ${pass.name}`, () => next);
+    };
+    const escape = (key: KeyboardEvent) => {
+      if (key.key !== "Escape") return;
+      key.stopPropagation();
+      stop();
+    };
+    window.addEventListener("pointermove", move);
+    window.addEventListener("pointerup", up);
+    window.addEventListener("keydown", escape, true);
+  };
+  const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
+  return (
+    <svg className={`band ${chosen ? "chosen" : ""} ${pass.kind}`} width={width} height={HEIGHT} style={{ left }} aria-hidden>
+      <rect className="band-body" x={0.5} y={0.5} width={Math.max(1, width - 1)} height={HEIGHT - 1} rx={5} onPointerDown={drag(pass.range ? "whole" : "weight")} />
+      {ticks.map((frame) => (
+        <line key={frame} className="band-tick" x1={xOf(axis, frame) - left} x2={xOf(axis, frame) - left} y1={HEIGHT - 8} y2={HEIGHT - 2} />
+      ))}
+      {editable && (
+        <>
+          <polyline className="band-weight" points={weightLine} />
+          <polyline className="band-grab" points={weightLine} onPointerDown={drag("weight")}><title>Drag up or down: weight</title></polyline>
+          <rect className="band-end" x={0} y={0} width={6} height={HEIGHT} onPointerDown={drag("start")}><title>Drag: where the pass starts</title></rect>
+          <rect className="band-end" x={width - 6} y={0} width={6} height={HEIGHT} onPointerDown={drag("end")}><title>Drag: where the pass ends</title></rect>
+          {pass.range && (
+            <>
+              <circle className="band-ease" cx={Math.min(width - 8, Math.max(9, ease(range.easeIn)))} cy={4} r={3.5} onPointerDown={drag("easeIn")}><title>Drag: frames to come in</title></circle>
+              <circle className="band-ease" cx={Math.max(8, Math.min(width - 9, width - ease(range.easeOut)))} cy={4} r={3.5} onPointerDown={drag("easeOut")}><title>Drag: frames to go out</title></circle>
+            </>
+          )}
+        </>
+      )}
+    </svg>
+  );
+}
+
+/** Frames with a key, thinned so that a band never draws more marks than it has room for. */
+function keyFrames(pass: Pass): number[] {
+  const frames = new Set<number>();
+  for (const key in pass.curves) for (const time of pass.curves[key].times) frames.add(Math.round(time));
+  const all = [...frames].sort((a, b) => a - b);
+  const every = Math.ceil(all.length / 160);
+  return all.filter((_, i) => i % every === 0);
+}
+
+function dragRange(range: PassRange, grip: Grip, by: number): PassRange {
+  const length = range.end - range.start;
+  const clampEase = (r: PassRange): PassRange => {
+    const span = r.end - r.start;
+    return { ...r, easeIn: Math.min(r.easeIn, span), easeOut: Math.min(r.easeOut, span) };
+  };
+  if (grip === "start") return clampEase({ ...range, start: Math.min(range.end - 1, range.start + by) });
+  if (grip === "end") return clampEase({ ...range, end: Math.max(range.start + 1, range.end + by) });
+  if (grip === "easeIn") return { ...range, easeIn: Math.min(length, Math.max(0, range.easeIn + by)) };
+  if (grip === "easeOut") return { ...range, easeOut: Math.min(length, Math.max(0, range.easeOut - by)) };
+  return { ...range, start: range.start + by, end: range.end + by };
+}

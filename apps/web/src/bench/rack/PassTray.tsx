@@ -1,0 +1,126 @@
+import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { activePasses, BASE, constantCurve, countKeys, type Pass, passKind, passKinds, type Shot } from "@kneader/core";
+import { Button, Dropdown, Tooltip } from "antd";
+import { CirclePower, EyeOff, GripVertical, Plus, Spotlight, Trash2 } from "lucide-react";
+import { useMemo, useState } from "react";
+import { addPass, change, changePass, removePass } from "../edits.ts";
+import { useDocuments, useReadOnly, useShown } from "../documents.ts";
+import { NumberField } from "../NumberField.tsx";
+import { useSelection } from "../selection.ts";
+import { PassBand } from "./PassBand.tsx";
+import { TrayRow } from "./TrayRow.tsx";
+
+/** The stack: one band a pass, topmost first, base motion at the bottom. */
+export function PassTray() {
+  const shot = useShown();
+  const layer = useSelection((state) => state.layer);
+  const readOnly = useReadOnly();
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  const passes = [...shot.passes].reverse();
+  const playing = new Set(activePasses(shot).map((pass) => pass.id));
+  const reorder = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    change("Reorder passes", (s) => {
+      const list = [...s.passes];
+      const from = list.findIndex((pass) => pass.id === active.id);
+      const to = list.findIndex((pass) => pass.id === over.id);
+      const [moved] = list.splice(from, 1);
+      list.splice(to, 0, moved);
+      return { ...s, passes: list };
+    });
+  };
+  return (
+    <div className="pass-tray" role="group" aria-label="Passes">
+      <TrayRow
+        name="Passes"
+        className="pass-head"
+        gutter={
+          <>
+            <b>Passes</b>
+            <Dropdown
+              disabled={readOnly}
+              trigger={["click"]}
+              menu={{ items: passKinds.map((kind) => ({ key: kind.id, label: `Pass that ${kind.title.toLowerCase()}` })), onClick: ({ key }) => addPass(key as "adds") }}
+            >
+              <Button type="text" size="small" aria-label="Add a pass" title="Add a pass (A adds an adding one)" icon={<Plus size={16} />} />
+            </Dropdown>
+          </>
+        }
+      >
+        <span className="quiet stack-note">Added up from the bottom</span>
+      </TrayRow>
+      <div className="pass-rows">
+        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={reorder}>
+          <SortableContext items={passes.map((pass) => pass.id)} strategy={verticalListSortingStrategy}>
+            {passes.map((pass) => <PassRow key={pass.id} shot={shot} pass={pass} chosen={pass.id === layer} plays={playing.has(pass.id)} />)}
+          </SortableContext>
+        </DndContext>
+        <BaseRow shot={shot} chosen={layer === BASE} />
+      </div>
+    </div>
+  );
+}
+
+function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen: boolean; plays: boolean }) {
+  const readOnly = useReadOnly();
+  const { attributes, listeners, setNodeRef, transform } = useSortable({ id: pass.id, disabled: readOnly });
+  const [naming, setNaming] = useState(false);
+  const weight = Math.round(pass.weight.values[0] * 100);
+  const keyed = pass.weight.times.length > 1;
+  const choose = () => useSelection.getState().setLayer(pass.id);
+  const setWeight = (percent: number) => changePass(pass.id, `${pass.name} at ${Math.round(percent)} %`, (p) => ({ ...p, weight: constantCurve(percent / 100) }));
+  const rename = (name: string) => {
+    setNaming(false);
+    if (name.trim() && name.trim() !== pass.name) changePass(pass.id, `Rename to ${name.trim()}`, (p) => ({ ...p, name: name.trim() }));
+  };
+  return (
+    <div ref={setNodeRef} style={transform ? { transform: `translateY(${transform.y}px)`, zIndex: 3, position: "relative" } : undefined}>
+      <TrayRow
+        name={pass.name}
+        className={`pass-row ${chosen ? "chosen" : ""} ${plays ? "" : "silent"}`}
+        gutter={
+          <>
+            <span className="grip" {...attributes} {...listeners} aria-label={`Move ${pass.name} in the stack`} title="Drag to reorder"><GripVertical size={12} /></span>
+            {naming ? (
+              <input className="pass-name" aria-label="Name of the pass" autoFocus defaultValue={pass.name} onBlur={(event) => rename(event.target.value)} onKeyDown={(event) => { event.stopPropagation(); if (event.key === "Enter") rename(event.currentTarget.value); if (event.key === "Escape") setNaming(false); }} />
+            ) : (
+              <button type="button" className="pass-name" aria-pressed={chosen} title={`${pass.name}: ${passKind(pass.kind)?.help ?? ""} ${countKeys(pass.curves)} keys. Double-click to rename.`} onClick={choose} onDoubleClick={() => setNaming(true)}>{pass.name}</button>
+            )}
+            <Tooltip title={pass.on ? "Switch this pass off" : "Switch this pass on"}>
+              <button type="button" className={`tool ${pass.on ? "" : "lit"}`} aria-label={`${pass.name} on`} aria-pressed={pass.on} disabled={readOnly} onClick={() => changePass(pass.id, `${pass.name} ${pass.on ? "off" : "on"}`, (p) => ({ ...p, on: !p.on }))}>
+                {pass.on ? <CirclePower size={13} /> : <EyeOff size={13} />}
+              </button>
+            </Tooltip>
+            <Tooltip title="Play only this pass over base motion">
+              <button type="button" className={`tool ${pass.solo ? "lit" : ""}`} aria-label={`${pass.name} alone`} aria-pressed={pass.solo} disabled={readOnly} onClick={() => changePass(pass.id, `${pass.name} ${pass.solo ? "with the others" : "alone"}`, (p) => ({ ...p, solo: !p.solo }))}>
+                <Spotlight size={13} />
+              </button>
+            </Tooltip>
+            <NumberField className="weight" label={`Weight of ${pass.name}, percent`} title={keyed ? "Keyed; typing a number makes it constant" : "Weight in percent; may go past 100"} decimals={0} value={weight} min={-400} max={400} disabled={readOnly} onCommit={setWeight} />
+          </>
+        }
+      >
+        <PassBand shot={shot} pass={pass} chosen={chosen} onChoose={choose} onWeight={setWeight} />
+        <Tooltip title="Remove the pass; the shot is as if it had never been">
+          <button type="button" className="tool remove" aria-label={`Remove ${pass.name}`} disabled={readOnly} onClick={() => removePass(pass.id)}><Trash2 size={13} /></button>
+        </Tooltip>
+      </TrayRow>
+    </div>
+  );
+}
+
+function BaseRow({ shot, chosen }: { shot: Shot; chosen: boolean }) {
+  const setLayer = useSelection((state) => state.setLayer);
+  const base = useDocuments((state) => state.preview?.base ?? shot.base);
+  const pass = useMemo(() => ({ id: BASE, name: "Base motion", kind: "base", compose: "channel" as const, on: true, solo: false, weight: constantCurve(1), range: null, curves: base }), [base]);
+  return (
+    <TrayRow
+      name="Base motion"
+      className={`pass-row ${chosen ? "chosen" : ""}`}
+      gutter={<button type="button" className="pass-name base" aria-pressed={chosen} title={`${countKeys(base)} keys`} onClick={() => setLayer(BASE)}>Base motion</button>}
+    >
+      <PassBand shot={shot} pass={pass} chosen={chosen} onChoose={() => setLayer(BASE)} />
+    </TrayRow>
+  );
+}

@@ -1,0 +1,175 @@
+import { findPoses, noContext, operationById, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { App as AntApp, Select } from "antd";
+import { useMemo, useRef, useState } from "react";
+import { usePreferences } from "../../app/preferences.ts";
+import { clock, useRestingFrame } from "../clock.ts";
+import { currentDocument, useDocuments, useReadOnly, useShot, useShown } from "../documents.ts";
+import { typedNumber } from "../arithmetic.ts";
+import { useTimeAxis, xOf } from "../timeAxis.ts";
+import { type GapPlace, layGaps, layPoses, PICTURE_WIDTH } from "./poses.ts";
+import { TrayRow } from "./TrayRow.tsx";
+import { useThumbnail } from "./useThumbnail.ts";
+import { useTimeGestures } from "./useTimeGestures.ts";
+
+const PICTURE_HEIGHT = 54;
+const setGap = operationById("set-gap");
+
+/** What counts as a key pose. */
+const shares = [
+  { value: 0.9, label: "nearly all controls keyed" },
+  { value: 0.5, label: "half of the controls keyed" },
+  { value: 0.2, label: "a fifth of the controls keyed" },
+  { value: 0, label: "any key" },
+];
+
+async function withGap(shot: Shot, gap: { from: number; to: number }, frames: number, ripple: boolean) {
+  return setGap.run(shot, WHOLE_FIGURE, { from: gap.from, to: gap.to, gap: frames, ripple }, noContext);
+}
+
+/** Thumbnails of the key poses at their frames, and between them the gaps that set the timing. */
+export function PoseTray() {
+  const shown = useShown();
+  const axis = useTimeAxis();
+  const { poseShare, set } = usePreferences();
+  const frame = useRestingFrame();
+  const plot = useRef<HTMLDivElement>(null);
+  useTimeGestures(plot);
+  const poses = useMemo(() => findPoses(shown, WHOLE_FIGURE, poseShare), [shown, poseShare]);
+  const x = (at: number) => xOf(axis, at);
+  const places = layPoses(poses, x, axis.width, frame);
+  const gaps = layGaps(poses, x, axis.width);
+  return (
+    <TrayRow
+      name="Poses"
+      className="pose-tray"
+      gutter={
+        <>
+          <b>Poses</b>
+          <span className="quiet">{poses.length} key {poses.length === 1 ? "pose" : "poses"}</span>
+          <Select size="small" variant="borderless" className="pose-share" aria-label="What counts as a key pose" title="What counts as a key pose" value={poseShare} options={shares} popupMatchSelectWidth={220} onChange={(value) => set({ poseShare: value })} />
+          <span className="quiet gap-label">Gaps in frames</span>
+        </>
+      }
+    >
+      <div className="pose-plot" ref={plot}>
+        {places.map((place) => (
+          <span key={place.frame}>
+            {place.picture !== null && <PosePicture shot={shown} frame={place.frame} left={place.picture} chosen={place.frame === frame} />}
+            <i className={place.frame === frame ? "pose-dot chosen" : "pose-dot"} style={{ left: place.x }} />
+          </span>
+        ))}
+        {gaps.map((gap) => <GapChip key={`${gap.from}-${gap.to}`} gap={gap} />)}
+        {poses.length === 0 && <p className="quiet empty-line">No frame has keys on enough controls to be a pose. Choose "any key" at the left, or key a pose with K.</p>}
+      </div>
+    </TrayRow>
+  );
+}
+
+function PosePicture({ shot, frame, left, chosen }: { shot: Shot; frame: number; left: number; chosen: boolean }) {
+  const picture = useThumbnail(shot, frame, PICTURE_WIDTH * 2, PICTURE_HEIGHT * 2);
+  return (
+    <button type="button" className={chosen ? "pose chosen" : "pose"} style={{ left, width: PICTURE_WIDTH, height: PICTURE_HEIGHT }} title={`Pose at frame ${frame}`} aria-label={`Pose at frame ${frame}`} aria-pressed={chosen} onClick={() => clock.set(frame)}>
+      {picture ? <img src={picture} alt="" draggable={false} /> : <span className="quiet mono">{frame}</span>}
+    </button>
+  );
+}
+
+/** The number of frames between two poses: drag sideways, roll the wheel on it, or type. Alt: later poses stay. */
+function GapChip({ gap }: { gap: GapPlace }) {
+  const shot = useShot();
+  const readOnly = useReadOnly();
+  const { message } = AntApp.useApp();
+  const [text, setText] = useState<string | null>(null);
+  const frames = gap.to - gap.from;
+  const pixelsAFrame = useTimeAxis((axis) => axis.width / (axis.end - axis.start));
+
+  const commit = async (next: number, ripple: boolean) => {
+    useDocuments.getState().setPreview(null);
+    if (next === frames || readOnly) return;
+    try {
+      const now = currentDocument() as Shot;
+      const outcome = await withGap(now, gap, next, ripple);
+      useDocuments.getState().change(outcome.report.summary, outcome.shot, { operation: setGap.id, scope: WHOLE_FIGURE, settings: { from: gap.from, to: gap.to, gap: next, ripple } });
+      for (const warning of outcome.report.warnings) message.info(warning);
+    } catch (error) {
+      message.error((error as Error).message);
+    }
+  };
+
+  const drag = (event: React.PointerEvent<HTMLInputElement>) => {
+    if (event.button !== 0 || readOnly) return;
+    const from = event.clientX;
+    let next = frames;
+    let ripple = true;
+    let moved = false;
+    const input = event.currentTarget;
+    const move = async (now: PointerEvent) => {
+      const by = Math.round((now.clientX - from) / pixelsAFrame);
+      if (Math.abs(now.clientX - from) > 3) moved = true;
+      ripple = !now.altKey;
+      if (!moved || Math.max(1, frames + by) === next) return;
+      next = Math.max(1, frames + by);
+      setText(String(next));
+      const outcome = await withGap(shot, gap, next, ripple).catch(() => null);
+      if (outcome) useDocuments.getState().setPreview(outcome.shot);
+    };
+    const stop = (cancel: boolean) => {
+      window.removeEventListener("pointermove", move);
+      window.removeEventListener("pointerup", up);
+      window.removeEventListener("keydown", escape, true);
+      setText(null);
+      if (cancel) useDocuments.getState().setPreview(null);
+      else if (moved) {
+        input.blur();
+        void commit(next, ripple);
+      }
+    };
+    const up = () => stop(false);
+    const escape = (key: KeyboardEvent) => {
+      if (key.key !== "Escape") return;
+      key.stopPropagation();
+      stop(true);
+    };
+    window.addEventListener("pointermove", move);
+    window.addEventListener("pointerup", up);
+    window.addEventListener("keydown", escape, true);
+  };
+
+  const typed = (ripple: boolean) => {
+    if (text === null) return;
+    const next = typedNumber(text, frames);
+    setText(null);
+    if (next === null || !Number.isInteger(next) || next < 1 || next > 100000) {
+      if (text.trim() !== "") message.error(`A gap is a whole number of frames from 1 to 100 000; "${text}" is not. The gap stays ${frames}.`);
+      return;
+    }
+    void commit(next, ripple);
+  };
+
+  const narrow = gap.width < 18;
+  return (
+    <input
+      className={`gap mono ${narrow ? "narrow" : ""} ${text !== null ? "editing" : ""}`}
+      style={{ left: gap.left + 4, width: Math.max(5, gap.width - 8) }}
+      aria-label={`Gap from frame ${gap.from} to ${gap.to}`}
+      title={`${frames} ${frames === 1 ? "frame" : "frames"} from ${gap.from} to ${gap.to}. Drag, roll the wheel or type; with Alt the later poses stay.`}
+      value={text ?? (narrow ? "" : String(frames))}
+      readOnly={readOnly}
+      inputMode="numeric"
+      onPointerDown={drag}
+      onFocus={(event) => { setText(String(frames)); requestAnimationFrame(() => event.target.select()); }}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => typed(true)}
+      onWheel={(event) => { event.stopPropagation(); void commit(Math.max(1, frames - Math.sign(event.deltaY)), !event.altKey); }}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === "Enter") { typed(!event.altKey); event.currentTarget.blur(); }
+        else if (event.key === "Escape") { setText(null); event.currentTarget.blur(); }
+        else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+          event.preventDefault();
+          setText(String(Math.max(1, (typedNumber(text ?? "", frames) ?? frames) + (event.key === "ArrowUp" ? 1 : -1))));
+        }
+      }}
+    />
+  );
+}

@@ -1,0 +1,65 @@
+import { useRef } from "react";
+import { clock } from "../clock.ts";
+import { useShown } from "../documents.ts";
+import { useSelection } from "../selection.ts";
+import { frameAt, rulerTicks, useTimeAxis, xOf } from "../timeAxis.ts";
+import { NumberField } from "../NumberField.tsx";
+import { change } from "../edits.ts";
+import { TrayRow } from "./TrayRow.tsx";
+import { isPanPress, useTimeGestures } from "./useTimeGestures.ts";
+
+/** Frame numbers, the shot's range and the picked range. Drag scrubs; drag with Shift picks a range. */
+export function Ruler() {
+  const shot = useShown();
+  const axis = useTimeAxis();
+  const range = useSelection((state) => state.range);
+  const plot = useRef<HTMLDivElement>(null);
+  useTimeGestures(plot);
+  const { start, end } = shot.range;
+
+  const down = (event: React.PointerEvent) => {
+    if (isPanPress(event) || event.button !== 0) return;
+    const box = event.currentTarget.getBoundingClientRect();
+    const at = (x: number) => Math.round(frameAt(useTimeAxis.getState(), x - box.left));
+    const from = at(event.clientX);
+    const picking = event.shiftKey;
+    const go = (x: number) => {
+      if (!picking) clock.set(at(x));
+      else useSelection.getState().setRange({ start: Math.min(from, at(x)), end: Math.max(from, at(x)) });
+    };
+    go(event.clientX);
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const target = event.currentTarget as HTMLElement;
+    target.onpointermove = (now) => go(now.clientX);
+    target.onpointerup = () => { target.onpointermove = null; };
+  };
+
+  const rename = (side: "start" | "end") => (value: number) => {
+    const next = { ...shot.range, [side]: Math.round(value) };
+    if (next.end >= next.start) change(`Range ${next.start}–${next.end}`, (s) => ({ ...s, range: next }));
+  };
+
+  return (
+    <TrayRow
+      name="Ruler"
+      className="ruler"
+      gutter={
+        <>
+          <b>Frames</b>
+          <span className="range-fields">
+            <NumberField className="tiny" label="First frame" decimals={0} value={start} onCommit={rename("start")} />–
+            <NumberField className="tiny" label="Last frame" decimals={0} value={end} onCommit={rename("end")} />
+          </span>
+        </>
+      }
+    >
+      <div className="ruler-plot" ref={plot} onPointerDown={down} title="Drag to scrub; with Shift to pick a range">
+        {rulerTicks(axis).map((tick) => (
+          <span key={tick} className="tick mono" style={{ left: xOf(axis, tick) }}>{tick}</span>
+        ))}
+        <span className="shot-range" style={{ left: xOf(axis, start), width: Math.max(1, xOf(axis, end) - xOf(axis, start)) }} />
+        {range && <span className="picked-range" style={{ left: xOf(axis, range.start), width: Math.max(3, xOf(axis, range.end) - xOf(axis, range.start)) }} />}
+      </div>
+    </TrayRow>
+  );
+}

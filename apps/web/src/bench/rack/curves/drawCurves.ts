@@ -1,0 +1,192 @@
+import { type ChannelKey, type Curve, isBroken, keyAt } from "@kneader/core";
+import { scaleLinear } from "d3-scale";
+import type { Palette } from "../../../app/theme.ts";
+import { rulerTicks, xOf } from "../../timeAxis.ts";
+import { axisLetter, type CurveAxes, curvePoints, dashes, handlePlace, keysInSight, type KeyMark, markOf } from "./curveView.ts";
+import { yOf } from "./valueAxis.ts";
+
+export interface DrawnCurve {
+  key: ChannelKey;
+  curve: Curve;
+  /** The curve as it was, drawn as a pale band while something is tried. */
+  before: Curve | null;
+}
+
+export interface Picture {
+  curves: readonly DrawnCurve[];
+  axes: CurveAxes;
+  picked: Readonly<Record<ChannelKey, readonly number[]>>;
+  palette: Palette;
+  range: { start: number; end: number };
+  box: { x0: number; y0: number; x1: number; y1: number } | null;
+}
+
+/** Draw the curve tray. */
+export function drawCurves(context: CanvasRenderingContext2D, picture: Picture): void {
+  const { axes, palette, curves } = picture;
+  context.fillStyle = palette.plot;
+  context.fillRect(0, 0, axes.width, axes.height);
+  drawGrid(context, picture);
+  for (const { key, before } of curves) if (before) strokeCurve(context, before, axes, `${palette[axisLetter(key)]}38`, 6, []);
+  for (const { key, curve } of curves) {
+    const colour = palette[axisLetter(key)];
+    strokeCurve(context, curve, axes, colour, 1.6, dashes[axisLetter(key)]);
+  }
+  hatchOutside(context, picture);
+  for (const { key, curve } of curves) drawKeys(context, key, curve, picture);
+  if (picture.box) drawBox(context, picture.box, palette);
+}
+
+function drawGrid(context: CanvasRenderingContext2D, { axes, palette, range }: Picture): void {
+  context.lineWidth = 1;
+  context.strokeStyle = palette.line;
+  context.beginPath();
+  for (const tick of rulerTicks(axes)) {
+    const x = Math.round(xOf(axes, tick)) + 0.5;
+    context.moveTo(x, 0);
+    context.lineTo(x, axes.height);
+  }
+  const values = scaleLinear([axes.low, axes.high], [0, 1]).ticks(Math.max(2, axes.height / 42));
+  for (const value of values) {
+    const y = Math.round(yOf(axes, value)) + 0.5;
+    context.moveTo(0, y);
+    context.lineTo(axes.width, y);
+  }
+  context.stroke();
+  const zero = Math.round(yOf(axes, 0)) + 0.5;
+  context.strokeStyle = palette.border;
+  context.beginPath();
+  context.moveTo(0, zero);
+  context.lineTo(axes.width, zero);
+  context.stroke();
+  context.fillStyle = palette.quiet;
+  context.font = "11px 'Spline Sans Mono', monospace";
+  context.textAlign = "right";
+  context.textBaseline = "middle";
+  for (const value of values) context.fillText(String(Math.round(value * 1e6) / 1e6), axes.width - 4, yOf(axes, value));
+  for (const frame of [range.start, range.end]) {
+    const x = Math.round(xOf(axes, frame)) + 0.5;
+    context.setLineDash([2, 3]);
+    context.strokeStyle = palette.icon;
+    context.beginPath();
+    context.moveTo(x, 0);
+    context.lineTo(x, axes.height);
+    context.stroke();
+    context.setLineDash([]);
+  }
+}
+
+function strokeCurve(context: CanvasRenderingContext2D, curve: Curve, axes: CurveAxes, colour: string, width: number, dash: number[]): void {
+  const points = curvePoints(curve, axes);
+  context.strokeStyle = colour;
+  context.lineWidth = width;
+  context.lineJoin = "round";
+  context.setLineDash(dash);
+  context.beginPath();
+  for (let i = 0; i < points.length; i += 2) context.lineTo(points[i], points[i + 1]);
+  context.stroke();
+  context.setLineDash([]);
+}
+
+/** What lies before the first and after the last key is run-in and run-out: a veil of hatching. */
+function hatchOutside(context: CanvasRenderingContext2D, { curves, axes, palette }: Picture): void {
+  if (curves.length === 0) return;
+  const first = Math.min(...curves.map(({ curve }) => curve.times[0]));
+  const last = Math.max(...curves.map(({ curve }) => curve.times[curve.times.length - 1]));
+  for (const [from, to] of [[0, xOf(axes, first)], [xOf(axes, last), axes.width]]) {
+    if (to - from < 1) continue;
+    context.save();
+    context.beginPath();
+    context.rect(from, 0, to - from, axes.height);
+    context.clip();
+    context.globalAlpha = 0.55;
+    context.fillStyle = palette.plot;
+    context.fillRect(from, 0, to - from, axes.height);
+    context.globalAlpha = 0.6;
+    context.strokeStyle = palette.line;
+    context.lineWidth = 1;
+    context.beginPath();
+    for (let x = from - axes.height; x < to; x += 9) {
+      context.moveTo(x, axes.height);
+      context.lineTo(x + axes.height, 0);
+    }
+    context.stroke();
+    context.restore();
+  }
+}
+
+function drawKeys(context: CanvasRenderingContext2D, key: ChannelKey, curve: Curve, { axes, palette, picked }: Picture): void {
+  const sight = keysInSight(curve, axes);
+  const times = picked[key];
+  const isPicked = (time: number) => times?.some((t) => Math.abs(t - time) < 1e-6) ?? false;
+  if (sight)
+    for (let i = sight.from; i < sight.to; i++) {
+      const chosen = isPicked(curve.times[i]);
+      if (chosen) drawHandles(context, curve, i, axes, palette);
+      context.fillStyle = chosen ? palette.plum : palette[axisLetter(key)];
+      context.strokeStyle = context.fillStyle;
+      drawMark(context, markOf(curve, i), xOf(axes, curve.times[i]), yOf(axes, curve.values[i]), chosen ? 5 : 4, palette.plot);
+    }
+}
+
+function drawHandles(context: CanvasRenderingContext2D, curve: Curve, i: number, axes: CurveAxes, palette: Palette): void {
+  const x = xOf(axes, curve.times[i]);
+  const y = yOf(axes, curve.values[i]);
+  context.strokeStyle = palette.plum;
+  context.lineWidth = 1.2;
+  for (const side of ["in", "out"] as const) {
+    const end = handlePlace(curve, i, side, axes);
+    if (!end) continue;
+    context.setLineDash(isBroken(keyAt(curve, i)) ? [3, 2] : []);
+    context.beginPath();
+    context.moveTo(x, y);
+    context.lineTo(end.x, end.y);
+    context.stroke();
+    context.setLineDash([]);
+    context.fillStyle = palette.plot;
+    context.beginPath();
+    context.arc(end.x, end.y, 3.2, 0, Math.PI * 2);
+    context.fill();
+    context.stroke();
+  }
+}
+
+/** One key mark. The same shapes stand in the legend. */
+export function drawMark(context: CanvasRenderingContext2D, mark: KeyMark, x: number, y: number, r: number, hollow: string): void {
+  context.lineWidth = 1.6;
+  context.beginPath();
+  if (mark === "flat") context.roundRect(x - r * 1.5, y - r * 0.62, r * 3, r * 1.24, r * 0.6);
+  else if (mark === "linear") {
+    context.moveTo(x - r * 0.9, y - r);
+    context.lineTo(x + r * 1.1, y);
+    context.lineTo(x - r * 0.9, y + r);
+    context.closePath();
+  } else if (mark === "stepped") {
+    context.rect(x - r * 0.5, y - r, r * 1.7, r * 0.75);
+    context.rect(x - r * 0.5, y - r, r * 0.75, r * 2);
+  } else if (mark === "auto") context.roundRect(x - r * 0.9, y - r * 0.9, r * 1.8, r * 1.8, r * 0.5);
+  else context.arc(x, y, r, 0, Math.PI * 2);
+  if (mark === "broken") {
+    const ink = context.fillStyle;
+    context.fillStyle = hollow;
+    context.fill();
+    context.stroke();
+    context.fillStyle = ink;
+  } else if (mark === "free") {
+    context.fill();
+    context.beginPath();
+    context.fillStyle = hollow;
+    context.arc(x, y, r * 0.36, 0, Math.PI * 2);
+    context.fill();
+  } else context.fill();
+}
+
+function drawBox(context: CanvasRenderingContext2D, box: { x0: number; y0: number; x1: number; y1: number }, palette: Palette): void {
+  context.fillStyle = `${palette.plum}1c`;
+  context.strokeStyle = palette.plum;
+  context.lineWidth = 1;
+  context.beginPath();
+  context.rect(Math.min(box.x0, box.x1) + 0.5, Math.min(box.y0, box.y1) + 0.5, Math.abs(box.x1 - box.x0), Math.abs(box.y1 - box.y0));
+  context.fill();
+  context.stroke();
+}

@@ -1,0 +1,49 @@
+import { BASE, type ChannelKey, channelKey, type Curve, layerCurves, type Shot } from "@kneader/core";
+
+/** At most so many curves are drawn at once when none is picked one by one. */
+const MOST = 18;
+
+/**
+ * The channels the curve tray shows: those picked, else all of the picked controls, else the rotations
+ * of the control that turns most (there is always something worth looking at).
+ */
+export function shownChannels(shot: Shot, layer: string, controls: readonly string[], channels: readonly ChannelKey[]): ChannelKey[] {
+  const curves = layerCurves(shot, layer);
+  if (channels.length > 0) return channels.filter((key) => key in curves);
+  if (controls.length > 0) {
+    const own = controls.flatMap((id) => shot.rig.controls.find((control) => control.id === id)?.channels.map((channel) => channelKey(id, channel)) ?? []);
+    return own.filter((key) => key in curves).slice(0, MOST);
+  }
+  return liveliest(shot, layer, curves);
+}
+
+const kept = new WeakMap<object, ChannelKey[]>();
+
+function liveliest(shot: Shot, layer: string, curves: Readonly<Record<ChannelKey, Curve>>): ChannelKey[] {
+  const known = kept.get(curves);
+  if (known) return known;
+  let best: ChannelKey[] = [];
+  let most = -1;
+  for (const control of shot.rig.controls) {
+    if (control.part === "set" || (layer === BASE && control.parent === null)) continue;
+    const keys = control.channels.filter((channel) => channel.startsWith("rotate")).map((channel) => channelKey(control.id, channel)).filter((key) => key in curves);
+    let total = 0;
+    for (const key of keys) {
+      const { values } = curves[key];
+      let low = values[0];
+      let high = values[0];
+      for (const value of values) {
+        if (value < low) low = value;
+        if (value > high) high = value;
+      }
+      total += Math.min(180, high - low);
+    }
+    const liking = control.part === "tail" || control.part === "head" ? 1.4 : 1;
+    if (keys.length > 0 && total * liking > most) {
+      most = total * liking;
+      best = keys;
+    }
+  }
+  kept.set(curves, best);
+  return best;
+}

@@ -1,0 +1,32 @@
+import type { Shot } from "@kneader/core";
+import { useEffect, useState } from "react";
+
+type Draw = typeof import("../view/thumbnails.ts");
+let loading: Promise<Draw> | null = null;
+let queue: Promise<void> = Promise.resolve();
+
+/** One picture after the other, each in its own turn of the event loop, so that the bench stays quick. */
+function later<T>(work: () => T): Promise<T> {
+  const turn = queue.then(() => new Promise<T>((resolve) => setTimeout(() => resolve(work()), 0)));
+  queue = turn.then(() => undefined, () => undefined);
+  return turn;
+}
+
+/** A small picture of the figure at a frame; the one before stays until the new one is drawn. */
+export function useThumbnail(shot: Shot, frame: number, width: number, height: number): string | null {
+  const [picture, setPicture] = useState<string | null>(null);
+  useEffect(() => {
+    let wanted = true;
+    const timer = setTimeout(async () => {
+      loading ??= import("../view/thumbnails.ts");
+      const { drawPicture } = await loading;
+      const drawn = await later(() => (wanted ? drawPicture(shot, frame, width, height) : null));
+      if (wanted && drawn) setPicture(drawn);
+    }, 60);
+    return () => {
+      wanted = false;
+      clearTimeout(timer);
+    };
+  }, [shot, frame, width, height]);
+  return picture;
+}

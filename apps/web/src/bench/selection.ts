@@ -1,0 +1,81 @@
+import { BASE, type ChannelKey, type FrameRange, type Scope, type Shot, channelKey } from "@kneader/core";
+import { create } from "zustand";
+
+/** What is picked on the bench. The same everywhere: view, channel list, curves, poses. */
+interface Selection {
+  /** Ids of controls; none means the whole figure. */
+  controls: readonly string[];
+  /** Channels picked one by one within those controls; none means all of them. */
+  channels: readonly ChannelKey[];
+  /** Times of picked keys by channel. */
+  keys: Readonly<Record<ChannelKey, readonly number[]>>;
+  range: FrameRange | null;
+  /** "base" or a pass: where keys go and which curves are shown. */
+  layer: string;
+  /** The pose copied last: its frame. */
+  copiedPose: number | null;
+  pickControls(ids: readonly string[]): void;
+  pickChannels(keys: readonly ChannelKey[]): void;
+  pickKeys(keys: Readonly<Record<ChannelKey, readonly number[]>>): void;
+  setRange(range: FrameRange | null): void;
+  setLayer(layer: string): void;
+  copyPose(frame: number): void;
+  clear(): void;
+}
+
+const none = { controls: [], channels: [], keys: {}, range: null };
+
+export const useSelection = create<Selection>((set) => ({
+  ...none,
+  layer: BASE,
+  copiedPose: null,
+  pickControls: (controls) => set({ controls, channels: [], keys: {} }),
+  pickChannels: (channels) => set({ channels, keys: {} }),
+  pickKeys: (keys) => set({ keys }),
+  setRange: (range) => set({ range }),
+  setLayer: (layer) => set({ layer, keys: {} }),
+  copyPose: (copiedPose) => set({ copiedPose }),
+  clear: () => set(none),
+}));
+
+export function pickedKeyCount(keys: Readonly<Record<ChannelKey, readonly number[]>>): number {
+  return Object.values(keys).reduce((sum, times) => sum + times.length, 0);
+}
+
+/** The scope the next operation will have. */
+export function scopeOf(selection: Pick<Selection, "controls" | "channels" | "keys" | "range" | "layer">): Scope {
+  return {
+    controls: selection.controls.length > 0 ? selection.controls : null,
+    channels: selection.channels.length > 0 ? selection.channels : null,
+    keys: pickedKeyCount(selection.keys) > 0 ? selection.keys : null,
+    range: selection.range,
+    layer: selection.layer,
+  };
+}
+
+export function currentScope(): Scope {
+  return scopeOf(useSelection.getState());
+}
+
+/** "Whole figure · 54 curves", "Tail 2, Tail 3 · 6 curves", "7 keys on 3 curves". */
+export function sayScope(shot: Shot, scope: Scope): string {
+  const curves = scope.layer === BASE ? shot.base : (shot.passes.find((pass) => pass.id === scope.layer)?.curves ?? {});
+  if (scope.keys) {
+    const count = pickedKeyCount(scope.keys);
+    const on = Object.keys(scope.keys).length;
+    return `${count} ${count === 1 ? "key" : "keys"} on ${on} ${on === 1 ? "curve" : "curves"}`;
+  }
+  const wanted = scope.controls === null ? null : new Set(scope.controls);
+  const picked = scope.channels === null ? null : new Set(scope.channels);
+  let count = 0;
+  for (const control of shot.rig.controls) {
+    if (wanted && !wanted.has(control.id)) continue;
+    for (const channel of control.channels) {
+      const key = channelKey(control.id, channel);
+      if (key in curves && (picked === null || picked.has(key))) count++;
+    }
+  }
+  const names = shot.rig.controls.filter((control) => wanted?.has(control.id)).map((control) => control.name);
+  const who = names.length === 0 ? "Whole figure" : names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(", ");
+  return `${who} · ${count} ${count === 1 ? "curve" : "curves"}`;
+}

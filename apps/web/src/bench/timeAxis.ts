@@ -1,0 +1,63 @@
+import { scaleLinear } from "d3-scale";
+import { create } from "zustand";
+
+/** Frames seen in the rack, shared by all trays. */
+interface TimeAxis {
+  start: number;
+  end: number;
+  /** Width of the plots in pixels. */
+  width: number;
+  show(start: number, end: number): void;
+  setWidth(width: number): void;
+}
+
+const LEAST = 4;
+const MOST = 200000;
+
+export const useTimeAxis = create<TimeAxis>((set) => ({
+  start: 1,
+  end: 72,
+  width: 600,
+  show(start, end) {
+    const middle = (start + end) / 2;
+    const span = Math.min(MOST, Math.max(LEAST, end - start));
+    set({ start: middle - span / 2, end: middle + span / 2 });
+  },
+  setWidth(width) {
+    if (width > 0) set({ width });
+  },
+}));
+
+/** Pixels of a frame in the plots. */
+export function xOf(axis: { start: number; end: number; width: number }, frame: number): number {
+  return ((frame - axis.start) / (axis.end - axis.start)) * axis.width;
+}
+
+export function frameAt(axis: { start: number; end: number; width: number }, x: number): number {
+  return axis.start + (x / axis.width) * (axis.end - axis.start);
+}
+
+/** Zoom about a frame: a factor above 1 shows more. */
+export function zoomTime(about: number, factor: number): void {
+  const { start, end, show } = useTimeAxis.getState();
+  const span = Math.min(MOST, Math.max(LEAST, (end - start) * factor));
+  const share = (about - start) / (end - start);
+  show(about - share * span, about + (1 - share) * span);
+}
+
+export function panTime(frames: number): void {
+  const { start, end, show } = useTimeAxis.getState();
+  show(start + frames, end + frames);
+}
+
+/** Show a range with a margin on both sides. */
+export function fitTime(start: number, end: number): void {
+  const margin = Math.max(1, (end - start) * 0.04);
+  useTimeAxis.getState().show(start - margin, end + margin * 1.6);
+}
+
+/** Whole frames at which the ruler writes numbers. */
+export function rulerTicks(axis: { start: number; end: number; width: number }): number[] {
+  const ticks = scaleLinear([axis.start, axis.end], [0, axis.width]).ticks(Math.max(2, axis.width / 56));
+  return ticks.filter((tick) => Number.isInteger(tick));
+}

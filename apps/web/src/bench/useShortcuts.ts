@@ -1,0 +1,54 @@
+import { useHotkeys } from "react-hotkeys-hook";
+import { useEffect } from "react";
+import { usePreferences } from "../app/preferences.ts";
+import { defaultShortcuts } from "./commandKeys.ts";
+import { runCommand } from "./commands.ts";
+import { useDialogs } from "./dialogs.ts";
+import { useSelection } from "./selection.ts";
+import { useWork } from "./work/workStore.ts";
+import { applyWork } from "./work/apply.ts";
+
+/** Keys that mean something of their own on a focused button or field. */
+function belongsToTarget(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null;
+  return (event.code === "Space" || event.key === "Enter") && target instanceof HTMLButtonElement && target.matches(":focus-visible");
+}
+
+/** Every command's shortcut, while no field is typed into and no dialog is open. */
+export function useShortcuts(onSaid: (text: string) => void): void {
+  const changed = usePreferences((state) => state.shortcuts);
+  const dialog = useDialogs((state) => state.open);
+  const shortcuts = { ...defaultShortcuts, ...changed };
+  const byKeys = new Map(Object.entries(shortcuts).map(([id, keys]) => [keys, id]));
+  useHotkeys(
+    [...byKeys.keys()],
+    (event, pressed) => {
+      const modal = document.querySelector(".ant-modal-wrap:not([style*='display: none']), .ant-drawer-open, .ant-select-dropdown:not(.ant-select-dropdown-hidden)");
+      if (modal || belongsToTarget(event)) return;
+      const names = [pressed.mod || pressed.ctrl ? "mod" : "", pressed.shift ? "shift" : "", ...(pressed.keys ?? [])].filter(Boolean).join("+");
+      const id = byKeys.get(names) ?? (names === "mod+y" ? "redo" : undefined);
+      if (!id) return;
+      event.preventDefault();
+      if (id === "find-command") useDialogs.getState().show("finder");
+      else runCommand(id);
+    },
+    { preventDefault: false, useKey: false },
+    [byKeys],
+  );
+  useHotkeys("mod+y", () => runCommand("redo"), { preventDefault: true });
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      if (dialog || event.defaultPrevented) return;
+      const target = event.target as HTMLElement;
+      const typing = target.matches("input, textarea, select, [contenteditable]");
+      if (event.key === "Escape" && !typing) {
+        if (useWork.getState().operation) useWork.getState().close();
+        else if (Object.keys(useSelection.getState().keys).length > 0) useSelection.getState().pickKeys({});
+        else useSelection.getState().clear();
+      }
+      if (event.key === "Enter" && !typing && !(target instanceof HTMLButtonElement) && useWork.getState().outcome) void applyWork().then((said) => said && onSaid(said));
+    };
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, [dialog, onSaid]);
+}

@@ -1,0 +1,132 @@
+import type { Shot } from "@kneader/core";
+import { Canvas, type ThreeEvent, useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import { Group, type PerspectiveCamera } from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import { palettes, type ThemeName } from "../../app/theme.ts";
+import { clock } from "../clock.ts";
+import { buildArc } from "./arc.ts";
+import { type CameraName, placeCamera } from "./cameras.ts";
+import { buildFigure } from "./figureModel.ts";
+import { framingOf } from "./framing.ts";
+import { buildLanding } from "./landing.ts";
+import { playerFor } from "./players.ts";
+import { buildRoom } from "./room.ts";
+
+export interface StageProps {
+  shot: Shot;
+  theme: ThemeName;
+  camera: CameraName;
+  /** Frames of the poses shown pale beside the present one. */
+  ghosts: readonly number[];
+  picked: readonly string[];
+  /** Control whose path is drawn, and the frames at which it has keys. */
+  arc: { control: string; keys: readonly number[] } | null;
+  onPick(control: string | null, add: boolean): void;
+}
+
+/** The figure in its set, drawn when something changes and not otherwise. */
+export function Stage(props: StageProps) {
+  const plain = navigator.webdriver;
+  return (
+    <Canvas
+      frameloop="demand"
+      dpr={plain ? 1 : [1, 2]}
+      gl={{ antialias: !plain, powerPreference: "low-power", preserveDrawingBuffer: plain }}
+      flat
+      onPointerMissed={() => props.onPick(null, false)}
+      aria-hidden
+    >
+      <Contents {...props} />
+    </Canvas>
+  );
+}
+
+function Contents({ shot, theme, camera: cameraName, ghosts, picked, arc, onPick }: StageProps) {
+  const { invalidate, camera, gl, size } = useThree();
+  const { rig, set } = shot;
+  const figure = useMemo(() => buildFigure(rig), [rig]);
+  const pale = useMemo(() => [0, 1].map(() => buildFigure(rig, theme === "dusk" ? "#cfd8ff" : "#ffffff")), [rig, theme]);
+  const landing = useMemo(() => (set === "landing" ? buildLanding() : null), [set]);
+  const framing = framingOf(shot);
+  const room = useMemo(() => (set === "landing" ? null : buildRoom(framing, theme === "dusk")), [set, framing, theme]);
+  const palette = palettes[theme];
+  const arcGroup = useMemo(
+    () => (arc ? buildArc(shot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : new Group()),
+    [shot, arc],
+  );
+
+  useEffect(() => () => figure.dispose(), [figure]);
+  useEffect(() => () => { for (const ghost of pale) ghost.dispose(); }, [pale]);
+
+  useEffect(() => {
+    figure.pick(new Set(picked));
+    invalidate();
+  }, [figure, picked, invalidate]);
+
+  useEffect(() => {
+    const player = playerFor(shot, "ghosts");
+    pale.forEach((ghost, i) => {
+      ghost.group.visible = ghosts[i] !== undefined;
+      if (ghosts[i] === undefined) return;
+      player.pose(ghosts[i]);
+      ghost.follow(player);
+    });
+    invalidate();
+  }, [shot, pale, ghosts, invalidate]);
+
+  useEffect(() => {
+    const player = playerFor(shot, "view");
+    const ferry = player.controlIndex.get("ferry");
+    const draw = () => {
+      player.pose(clock.frame);
+      figure.follow(player);
+      if (landing && ferry !== undefined) {
+        landing.ferry.matrixAutoUpdate = false;
+        landing.ferry.matrix.fromArray(player.worlds, ferry * 16);
+        landing.ferry.matrixWorldNeedsUpdate = true;
+      }
+      if (cameraName !== "free") placeCamera(camera as PerspectiveCamera, cameraName, shot, player);
+      invalidate();
+    };
+    draw();
+    return clock.subscribe(draw);
+  }, [shot, figure, landing, camera, cameraName, invalidate, size]);
+
+  useEffect(() => {
+    if (cameraName !== "free") return;
+    const controls = new OrbitControls(camera, gl.domElement);
+    placeCamera(camera as PerspectiveCamera, "free", shot, playerFor(shot, "view"));
+    controls.target.set(...framing.centre);
+    controls.update();
+    const redraw = () => invalidate();
+    controls.addEventListener("change", redraw);
+    return () => {
+      controls.removeEventListener("change", redraw);
+      controls.dispose();
+    };
+  }, [cameraName, camera, gl, framing, invalidate]);
+
+  const pick = (event: ThreeEvent<PointerEvent>) => {
+    event.stopPropagation();
+    const control = event.object.userData.control as string | undefined;
+    if (control) onPick(control, event.nativeEvent.shiftKey);
+  };
+
+  return (
+    <>
+      <color attach="background" args={[set === "landing" ? "#f6bd88" : palette.well]} />
+      <ambientLight intensity={1.5} color={set === "landing" ? "#cfc3e6" : "#ffffff"} />
+      <directionalLight intensity={2.1} position={[4, 5, 5]} color={set === "landing" ? "#ffdcb0" : "#fff6ea"} />
+      <directionalLight intensity={0.8} position={[-5, 2, -4]} color="#9fb4ff" />
+      {landing && <primitive object={landing.still} />}
+      {landing && <primitive object={landing.ferry} />}
+      {room && <primitive object={room} />}
+      {pale.map((ghost) => (
+        <primitive key={ghost.group.uuid} object={ghost.group} />
+      ))}
+      <primitive object={figure.group} onPointerDown={pick} />
+      <primitive object={arcGroup} />
+    </>
+  );
+}

@@ -1,0 +1,60 @@
+import { framesPerSecond, keyTimes, scopedChannels } from "@kneader/core";
+import { Button, InputNumber, Tooltip } from "antd";
+import { ChevronFirst, ChevronLast, Pause, Play, Repeat, StepBack, StepForward } from "lucide-react";
+import { useState } from "react";
+import { clock, useFrame, usePlaying } from "../clock.ts";
+import { currentDocument, useShown } from "../documents.ts";
+import { currentScope } from "../selection.ts";
+
+/** The next or previous key of what is in scope, or null. */
+export function neighbourKey(direction: 1 | -1): number | null {
+  const shot = currentDocument();
+  if (!shot) return null;
+  const scope = { ...currentScope(), keys: null };
+  const times = keyTimes(shot, scope.layer, scopedChannels(shot, scope));
+  const found = direction > 0 ? times.find((t) => t > clock.frame + 0.5) : times.findLast((t) => t < clock.frame - 0.5);
+  return found ?? null;
+}
+
+export function stepKey(direction: 1 | -1): void {
+  const frame = neighbourKey(direction);
+  if (frame !== null) clock.set(frame);
+}
+
+/** Play, step, and the frame number. */
+export function Transport() {
+  const shot = useShown();
+  const playing = usePlaying();
+  const frame = useFrame();
+  const [loop, setLoop] = useState(clock.loop);
+  const fps = framesPerSecond(shot.rate);
+  const dropped = playing && clock.shownPerSecond > 0 && clock.shownPerSecond < fps * 0.9;
+  const icon = 16;
+  return (
+    <section className="panel transport" aria-label="Playback">
+      <Tooltip title="First frame (Home)"><Button type="text" aria-label="First frame" icon={<ChevronFirst size={icon} />} onClick={() => clock.set(shot.range.start)} /></Tooltip>
+      <Tooltip title="Previous key (Shift ←)"><Button type="text" aria-label="Previous key" icon={<StepBack size={icon} />} onClick={() => stepKey(-1)} /></Tooltip>
+      <Tooltip title="Play (Space)"><Button type="primary" aria-label={playing ? "Pause" : "Play"} icon={playing ? <Pause size={icon} /> : <Play size={icon} />} onClick={() => clock.toggle()} /></Tooltip>
+      <Tooltip title="Next key (Shift →)"><Button type="text" aria-label="Next key" icon={<StepForward size={icon} />} onClick={() => stepKey(1)} /></Tooltip>
+      <Tooltip title="Last frame (End)"><Button type="text" aria-label="Last frame" icon={<ChevronLast size={icon} />} onClick={() => clock.set(shot.range.end)} /></Tooltip>
+      <InputNumber className="mono frame-field" aria-label="Frame" size="small" controls={false} value={frame} precision={0} onChange={(value) => value !== null && clock.set(value)} />
+      <span className="quiet fps" title={dropped ? "Frames are dropped so that the speed stays true" : undefined}>
+        {dropped ? `${clock.shownPerSecond} of ${round(fps)} fps` : `${round(fps)} fps`}
+      </span>
+      <Tooltip title="Loop the range">
+        <Button
+          type={loop ? "default" : "text"}
+          className={loop ? "on" : ""}
+          aria-label="Loop"
+          aria-pressed={loop}
+          icon={<Repeat size={icon} />}
+          onClick={() => { clock.loop = !loop; setLoop(!loop); }}
+        />
+      </Tooltip>
+    </section>
+  );
+}
+
+function round(value: number): string {
+  return String(Math.round(value * 1000) / 1000);
+}

@@ -1,0 +1,78 @@
+import { findPoses, keyTimes, WHOLE_FIGURE } from "@kneader/core";
+import { Segmented, Switch, Tooltip } from "antd";
+import { lazy, Suspense, useMemo } from "react";
+import { usePreferences } from "../../app/preferences.ts";
+import { usePlaying, useRestingFrame } from "../clock.ts";
+import { useShown } from "../documents.ts";
+import { useSelection } from "../selection.ts";
+import type { CameraName } from "./cameras.ts";
+
+const Stage = lazy(() => import("./Stage.tsx").then((module) => ({ default: module.Stage })));
+
+const cameras: { value: CameraName; label: string }[] = [
+  { value: "shot", label: "Shot" },
+  { value: "front", label: "Front" },
+  { value: "side", label: "Side" },
+  { value: "free", label: "Free" },
+];
+
+/** The figure, its cameras, ghosts and arc. */
+export function ViewPanel() {
+  const shot = useShown();
+  const { camera, ghosts, arc, theme, poseShare, set } = usePreferences();
+  const picked = useSelection((state) => state.controls);
+  const layer = useSelection((state) => state.layer);
+  const playing = usePlaying();
+  const frame = useRestingFrame();
+
+  const neighbours = useMemo(() => {
+    if (!ghosts || playing) return [];
+    const frames = findPoses(shot, WHOLE_FIGURE, poseShare).map((pose) => pose.frame);
+    // A key on every frame has no key poses to speak of; ghosts then stand six frames away.
+    const dense = frames.length > (shot.range.end - shot.range.start) * 0.6;
+    if (dense || frames.length < 2) return [frame - 6, frame + 6].filter((f) => f >= shot.range.start && f <= shot.range.end);
+    const before = frames.filter((f) => f < frame).at(-1);
+    const after = frames.find((f) => f > frame);
+    return [before, after].filter((f): f is number => f !== undefined);
+  }, [shot, ghosts, playing, frame, poseShare]);
+
+  const arcOf = useMemo(() => {
+    if (!arc || picked.length === 0) return null;
+    const control = picked[picked.length - 1];
+    const channels = shot.rig.controls.find((c) => c.id === control)?.channels.map((channel) => `${control}.${channel}`) ?? [];
+    return { control, keys: keyTimes(shot, layer, channels) };
+  }, [arc, picked, shot, layer]);
+
+  return (
+    <section className="panel view" aria-label="View">
+      <div className="view-stage">
+        <Suspense fallback={<div className="empty">Setting the stage …</div>}>
+          <Stage
+            shot={shot}
+            theme={theme}
+            camera={camera}
+            ghosts={neighbours}
+            picked={picked}
+            arc={arcOf}
+            onPick={(control, add) => {
+              const { controls, pickControls } = useSelection.getState();
+              if (control === null) return;
+              pickControls(add ? (controls.includes(control) ? controls.filter((id) => id !== control) : [...controls, control]) : [control]);
+            }}
+          />
+        </Suspense>
+        <div className="view-bar">
+          <Segmented size="small" aria-label="Camera" value={camera} options={cameras} onChange={(value) => set({ camera: value })} />
+          <div className="view-switches">
+            <Tooltip title="Neighbouring poses, pale">
+              <label><Switch size="small" checked={ghosts} onChange={(checked) => set({ ghosts: checked })} /> Ghosts</label>
+            </Tooltip>
+            <Tooltip title="Path of the picked control, a mark a frame">
+              <label><Switch size="small" checked={arc} onChange={(checked) => set({ arc: checked })} /> Arc</label>
+            </Tooltip>
+          </div>
+        </div>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,33 @@
+import type { Shot } from "@kneader/core";
+import { BufferGeometry, Color, Float32BufferAttribute, Group, Line, LineBasicMaterial, Points, PointsMaterial } from "three";
+import { playerFor } from "./players.ts";
+
+/** The path of a control through space: a line, a mark a frame, and a bigger one at each key. */
+export function buildArc(shot: Shot, control: string, keyFrames: readonly number[], ink: string, keyInk: string): Group {
+  const player = playerFor(shot, "arc");
+  const group = new Group();
+  const i = player.controlIndex.get(control);
+  if (i === undefined) return group;
+  const { start, end } = shot.range;
+  const step = Math.max(1, Math.ceil((end - start) / 1500));
+  const keys = new Set(keyFrames);
+  const path: number[] = [];
+  const marks: number[] = [];
+  for (let frame = start; frame <= end; frame += step) {
+    player.pose(frame);
+    const place = [12, 13, 14].map((k) => player.worlds[i * 16 + k]);
+    path.push(...place);
+    if (keys.has(frame)) marks.push(...place);
+  }
+  const geometry = (points: number[]) => new BufferGeometry().setAttribute("position", new Float32BufferAttribute(points, 3));
+  const over = { depthTest: false, transparent: true };
+  const line = new Line(geometry(path), new LineBasicMaterial({ ...over, color: new Color(ink), opacity: 0.85 }));
+  const frames = new Points(geometry(path), new PointsMaterial({ ...over, color: new Color(ink), size: 4, sizeAttenuation: false }));
+  const keyed = new Points(geometry(marks), new PointsMaterial({ ...over, color: new Color(keyInk), size: 9, sizeAttenuation: false }));
+  for (const object of [line, frames, keyed]) {
+    object.renderOrder = 5;
+    object.frustumCulled = false;
+    group.add(object);
+  }
+  return group;
+}

@@ -1,0 +1,71 @@
+import { type KeyboardEvent, type PointerEvent, useRef } from "react";
+
+interface DialProps {
+  value: number;
+  max: number;
+  step: number;
+  label: string;
+  onChange(value: number): void;
+}
+
+const SWEEP = 270;
+const RADIUS = 42;
+
+function point(share: number, radius = RADIUS): [number, number] {
+  const angle = ((135 + share * SWEEP) * Math.PI) / 180;
+  return [60 + Math.cos(angle) * radius, 58 + Math.sin(angle) * radius];
+}
+
+function sweep(from: number, to: number): string {
+  const [x0, y0] = point(from);
+  const [x1, y1] = point(to);
+  return `M${x0} ${y0}A${RADIUS} ${RADIUS} 0 ${(to - from) * SWEEP > 180 ? 1 : 0} 1 ${x1} ${y1}`;
+}
+
+/** The strength dial: turned by dragging, by wheel and by keys; goes past 100 %. */
+export function Dial({ value, max, step, label, onChange }: DialProps) {
+  const svg = useRef<SVGSVGElement>(null);
+  const share = Math.min(1, Math.max(0, value / max));
+  const clamp = (next: number) => onChange(Math.min(max, Math.max(0, Math.round(next / step) * step)));
+  const turn = (event: PointerEvent) => {
+    const box = svg.current?.getBoundingClientRect();
+    if (!box) return;
+    const angle = (Math.atan2(event.clientY - box.top - box.height * 0.52, event.clientX - box.left - box.width / 2) * 180) / Math.PI;
+    clamp((Math.min(SWEEP, Math.max(0, (angle - 135 + 720) % 360)) / SWEEP) * max);
+  };
+  const key = (event: KeyboardEvent) => {
+    const moves: Record<string, number> = { ArrowUp: step, ArrowRight: step, ArrowDown: -step, ArrowLeft: -step, PageUp: step * 5, PageDown: -step * 5 };
+    if (event.key in moves) clamp(value + moves[event.key]);
+    else if (event.key === "Home") clamp(0);
+    else if (event.key === "End") clamp(max);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const [x, y] = point(share);
+  return (
+    <svg
+      ref={svg}
+      className="dial"
+      viewBox="0 0 120 112"
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={value}
+      aria-valuemin={0}
+      aria-valuemax={max}
+      aria-valuetext={`${value} %`}
+      onKeyDown={key}
+      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); turn(event); }}
+      onPointerMove={(event) => event.buttons > 0 && turn(event)}
+    >
+      <path className="dial-track" d={sweep(0, 1)} />
+      {share > 0 && <path className="dial-fill" d={sweep(0, share)} />}
+      <circle className="dial-knob" cx={x} cy={y} r={7} />
+      <text className="dial-value" x={60} y={60} textAnchor="middle">{Math.round(value)}<tspan className="dial-unit"> %</tspan></text>
+      <text className="dial-label" x={60} y={76} textAnchor="middle">{label}</text>
+      <text className="dial-label" x={26} y={106} textAnchor="middle">0</text>
+      <text className="dial-label" x={94} y={106} textAnchor="middle">{max}</text>
+    </svg>
+  );
+}

@@ -1,0 +1,50 @@
+import { type Outcome, type Shot, channelTitle, channelUnit, controlById, splitChannelKey } from "@kneader/core";
+import { Tooltip } from "antd";
+import { clock } from "../clock.ts";
+import { sayLength } from "../units.ts";
+
+/** Keys before → after, worst drift (click it to go there), and what the user should know. */
+export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) {
+  const { report } = outcome;
+  const { drift, worstCurve } = report;
+  const share = report.keysBefore > 0 ? Math.round((report.keysAfter / report.keysBefore - 1) * 100) : 0;
+  const name = (control: string) => controlById(shot.rig, control)?.name ?? control;
+  const rows: { key: string; label: string; value: string; place: string; frame: number; help: string }[] = [];
+  if (worstCurve) {
+    const { channel } = splitChannelKey(worstCurve.channel);
+    const value = channelUnit(channel) === "degrees" ? `${worstCurve.amount.toFixed(2)}°` : sayLength(worstCurve.amount, shot);
+    rows.push({ key: "curve", label: "Worst curve", value, place: channelTitle(shot.rig, worstCurve.channel), frame: worstCurve.frame, help: "The furthest any one curve is from what it was, at a whole frame" });
+  }
+  if (drift) {
+    rows.push({ key: "turn", label: "Worst turn", value: `${sayAngle(drift.turn.amount)}`, place: name(drift.turn.control), frame: drift.turn.frame, help: "The largest angle between a control before and after" });
+    rows.push({ key: "place", label: "Worst place", value: sayLength(drift.place.amount, shot), place: name(drift.place.control), frame: drift.place.frame, help: "The furthest any control is in space from where it was" });
+  }
+  return (
+    <div className="report" role="status">
+      <div className="report-row">
+        <span className="quiet">Keys</span>
+        <span className="mono strong" data-testid="keys-report">
+          {count(report.keysBefore)} → {count(report.keysAfter)}
+          {share !== 0 && <em className={share < 0 ? "fewer" : "more"}>{share > 0 ? "+" : "−"}{Math.abs(share)} %</em>}
+        </span>
+      </div>
+      {rows.map((row) => (
+        <div className="report-row" key={row.key}>
+          <Tooltip title={row.help}><span className="quiet">{row.label}</span></Tooltip>
+          <button type="button" className="link" title={`${row.place}, go to frame ${row.frame}`} onClick={() => clock.set(row.frame)}>
+            <b className="mono">{row.value}</b> at frame {row.frame}, {row.place}
+          </button>
+        </div>
+      ))}
+      {report.warnings.map((warning) => <p className="warning" key={warning}>{warning}</p>)}
+    </div>
+  );
+}
+
+function count(value: number): string {
+  return value.toLocaleString("en").replaceAll(",", " ");
+}
+
+function sayAngle(degrees: number): string {
+  return degrees > 0 && degrees < 0.01 ? "under 0.01°" : `${degrees.toFixed(2)}°`;
+}

@@ -1,0 +1,170 @@
+import type { Action, Shot } from "@kneader/core";
+import { useQuery } from "@tanstack/react-query";
+import { Input, Select, Slider, Switch, Tooltip } from "antd";
+import { listActions } from "../../storage/actions.ts";
+import { NumberField } from "../NumberField.tsx";
+import { Dial } from "./Dial.tsx";
+
+/** What JSON Schema and the operation's own metadata say of one setting. */
+export interface Property {
+  type?: string;
+  title?: string;
+  help?: string;
+  unit?: string;
+  widget?: string;
+  enum?: string[];
+  labels?: Record<string, string>;
+  minimum?: number;
+  maximum?: number;
+  max?: number;
+  step?: number;
+  default?: unknown;
+}
+
+interface FormProps {
+  properties: Readonly<Record<string, Property>>;
+  values: Readonly<Record<string, unknown>>;
+  shot: Shot;
+  disabled: boolean;
+  onChange(values: Record<string, unknown>): void;
+}
+
+/** The work card's fields, made from what the operation says about its settings. */
+export function SettingsForm({ properties, values, shot, disabled, onChange }: FormProps) {
+  const set = (name: string, value: unknown) => onChange({ ...values, [name]: value });
+  const entries = Object.entries(properties);
+  const dial = entries.find(([, property]) => property.widget === "dial");
+  const rows = entries.filter(([, property]) => property.widget !== "dial");
+  return (
+    <div className={dial ? "settings with-dial" : "settings"}>
+      <div className="settings-rows">
+        {rows.map(([name, property]) => (
+          <Field key={name} name={name} property={property} value={values[name]} shot={shot} disabled={disabled} onChange={(value) => set(name, value)} />
+        ))}
+      </div>
+      {dial && (
+        <Dial
+          label={dial[1].title ?? dial[0]}
+          value={Number(values[dial[0]] ?? 100)}
+          max={dial[1].max ?? 200}
+          step={dial[1].step ?? 5}
+          onChange={(value) => set(dial[0], value)}
+        />
+      )}
+    </div>
+  );
+}
+
+interface FieldProps {
+  name: string;
+  property: Property;
+  value: unknown;
+  shot: Shot;
+  disabled: boolean;
+  onChange(value: unknown): void;
+}
+
+function Field({ name, property, value, shot, disabled, onChange }: FieldProps) {
+  const title = property.title ?? name;
+  const label = <Tooltip title={property.help}><span className="setting-title">{title}</span></Tooltip>;
+  if (property.widget === "action") return <ActionField title={title} value={value as Action | undefined} onChange={onChange} />;
+  if (property.type === "boolean")
+    return (
+      <label className="setting inline">
+        {label}
+        <Switch size="small" aria-label={title} checked={value === true} disabled={disabled} onChange={onChange} />
+      </label>
+    );
+  if (property.enum)
+    return (
+      <div className="setting">
+        {label}
+        <Select
+          size="small"
+          aria-label={title}
+          value={value as string}
+          disabled={disabled}
+          options={property.enum.map((item) => ({ value: item, label: property.labels?.[item] ?? item }))}
+          onChange={onChange}
+        />
+      </div>
+    );
+  if (property.type === "array")
+    return (
+      <div className="setting">
+        {label}
+        <Select size="small" mode="tags" aria-label={title} value={value as string[]} disabled={disabled} onChange={onChange} open={false} suffixIcon={null} placeholder="type and press Enter" />
+      </div>
+    );
+  if (property.type === "string")
+    return (
+      <div className="setting">
+        {label}
+        {property.widget === "lines" ? (
+          <Input.TextArea aria-label={title} rows={2} value={value as string} disabled={disabled} onChange={(event) => onChange(event.target.value)} />
+        ) : (
+          <Input size="small" aria-label={title} value={value as string} disabled={disabled} onChange={(event) => onChange(event.target.value)} />
+        )}
+      </div>
+    );
+  const unit = unitOf(property.unit, shot);
+  const number = Number(value ?? property.default ?? 0) * unit.factor;
+  const low = property.minimum !== undefined && property.minimum > -1e6 ? property.minimum * unit.factor : Number.NEGATIVE_INFINITY;
+  const high = property.maximum !== undefined && property.maximum < 1e6 ? property.maximum * unit.factor : Number.POSITIVE_INFINITY;
+  const most = property.max === undefined ? null : property.max * unit.factor;
+  const step = (property.step ?? 1) * unit.factor;
+  return (
+    <div className="setting number-setting">
+      {label}
+      <NumberField
+        label={title}
+        value={number}
+        decimals={step < 0.1 ? 2 : step < 1 ? 1 : 0}
+        suffix={unit.suffix}
+        min={low}
+        max={high}
+        disabled={disabled}
+        onCommit={(next) => onChange(next / unit.factor)}
+      />
+      {most !== null && (
+        <Slider
+          aria-label={`${title} slider`}
+          ariaLabelForHandle={`${title} slider`}
+          min={Number.isFinite(low) ? low : 0}
+          max={most}
+          step={step}
+          value={Math.min(most, number)}
+          disabled={disabled}
+          tooltip={{ open: false }}
+          onChange={(next) => onChange(next / unit.factor)}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Lengths are shown in millimetres where the shot knows its unit. */
+function unitOf(unit: string | undefined, shot: Shot): { factor: number; suffix: string } {
+  if (unit === "degrees") return { factor: 1, suffix: "°" };
+  if (unit === "percent") return { factor: 1, suffix: " %" };
+  if (unit === "length") return shot.unitMetres ? { factor: shot.unitMetres * 1000, suffix: " mm" } : { factor: 1, suffix: " units" };
+  return { factor: 1, suffix: "" };
+}
+
+function ActionField({ title, value, onChange }: { title: string; value: Action | undefined; onChange(value: unknown): void }) {
+  const { data = [] } = useQuery({ queryKey: ["actions"], queryFn: listActions });
+  return (
+    <div className="setting">
+      <span className="setting-title">{title}</span>
+      <Select
+        size="small"
+        showSearch
+        aria-label={title}
+        placeholder="Choose from the pantry"
+        value={value?.id}
+        options={data.map((action) => ({ value: action.id, label: action.name }))}
+        onChange={(id) => onChange(data.find((action) => action.id === id))}
+      />
+    </div>
+  );
+}

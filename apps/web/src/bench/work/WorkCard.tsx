@@ -1,0 +1,109 @@
+import { catalogue, operationById, settingsSchema } from "@kneader/core";
+import { App as AntApp, Button, Progress, Tooltip } from "antd";
+import { Eye } from "lucide-react";
+import { useMemo } from "react";
+import { useDocuments, useReadOnly, useShot } from "../documents.ts";
+import { sayScope, scopeOf, useSelection } from "../selection.ts";
+import { commandShortcut } from "../commandKeys.ts";
+import { applyWork } from "./apply.ts";
+import { ReportView } from "./ReportView.tsx";
+import { type Property, SettingsForm } from "./SettingsForm.tsx";
+import { useLivePreview } from "./useLivePreview.ts";
+import { useWork } from "./workStore.ts";
+
+/** The operation at hand: scope, settings, live result, apply; or the list to choose from. */
+export function WorkCard() {
+  useLivePreview();
+  const operation = useWork((state) => state.operation);
+  return (
+    <section className="panel work" aria-label="Work card">
+      {operation ? <Work id={operation} /> : <Choice />}
+    </section>
+  );
+}
+
+function Choice() {
+  const open = useWork((state) => state.open);
+  const readOnly = useReadOnly();
+  const groups = [...new Set(catalogue.map((operation) => operation.group))];
+  return (
+    <div className="work-choice">
+      <h2>Rework</h2>
+      <div className="work-groups">
+        {groups.map((group) => (
+          <div key={group} className="work-group">
+            <h3>{group}</h3>
+            {catalogue.filter((operation) => operation.group === group).map((operation) => (
+              <Tooltip key={operation.id} title={operation.help} placement="right">
+                <Button size="small" disabled={readOnly} onClick={() => open(operation.id)}>
+                  {operation.title}
+                  {commandShortcut(operation.id) && <kbd>{commandShortcut(operation.id)}</kbd>}
+                </Button>
+              </Tooltip>
+            ))}
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function Work({ id }: { id: string }) {
+  const shot = useShot();
+  const readOnly = useReadOnly();
+  const { settings, outcome, problem, progress, set, close } = useWork();
+  const selection = useSelection();
+  const { message } = AntApp.useApp();
+  const operation = operationById(id);
+  const properties = useMemo(() => (settingsSchema(operation).properties ?? {}) as Record<string, Property>, [operation]);
+  const saves = id === "save-action";
+  const apply = async () => {
+    try {
+      const said = await applyWork();
+      if (said) message.success(said);
+    } catch (error) {
+      message.error((error as Error).message);
+    }
+  };
+  const before = (show: boolean) => useDocuments.getState().setPreview(show || !outcome || outcome.action ? null : outcome.shot);
+  return (
+    <div
+      className="work-body"
+      onKeyDown={(event) => {
+        if (event.key === "Enter" && !(event.target instanceof HTMLTextAreaElement) && !(event.target instanceof HTMLButtonElement)) void apply();
+      }}
+    >
+      <header>
+        <h2>{operation.title}</h2>
+        <span className="quiet scope" title="What this works on">{sayScope(shot, scopeOf(selection))}{selection.range ? ` · ${selection.range.start}–${selection.range.end}` : ""}</span>
+      </header>
+      <div className="work-scroll">
+        <p className="quiet help">{operation.help}</p>
+        <SettingsForm properties={properties} values={settings} shot={shot} disabled={readOnly} onChange={set} />
+        {problem && <p className="problem" role="alert">{problem}</p>}
+        {outcome && !problem && <ReportView outcome={outcome} shot={shot} />}
+        {progress !== null && progress > 0.02 && <Progress percent={Math.round(progress * 100)} size="small" showInfo={false} aria-label="Working" />}
+      </div>
+      <footer>
+        <Button type="primary" size="large" disabled={!outcome || readOnly || progress !== null} onClick={() => void apply()}>{saves ? "Save" : "Apply"} <kbd>Enter</kbd></Button>
+        <Button size="large" onClick={close}>Cancel <kbd>Esc</kbd></Button>
+        <span className="spring" />
+        {!saves && (
+          <Button
+            icon={<Eye size={15} />}
+            size="large"
+            disabled={!outcome}
+            onPointerDown={() => before(true)}
+            onPointerUp={() => before(false)}
+            onPointerLeave={() => before(false)}
+            onKeyDown={(event) => event.key === " " && before(true)}
+            onKeyUp={(event) => event.key === " " && before(false)}
+            onBlur={() => before(false)}
+          >
+            Hold to see before
+          </Button>
+        )}
+      </footer>
+    </div>
+  );
+}

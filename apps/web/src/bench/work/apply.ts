@@ -1,0 +1,25 @@
+import { operationById } from "@kneader/core";
+import { keepAction } from "../../storage/actions.ts";
+import { queryClient } from "../../app/queryClient.ts";
+import { useDocuments } from "../documents.ts";
+import { currentScope, useSelection } from "../selection.ts";
+import { useWork } from "./workStore.ts";
+
+/** Take over the result of the operation at hand: one undo step. Answers what to tell the user. */
+export async function applyWork(): Promise<string | null> {
+  const { operation, outcome, settings, progress, close } = useWork.getState();
+  if (!operation || !outcome || progress !== null) return null;
+  const scope = currentScope();
+  const title = operationById(operation).title;
+  if (outcome.action) {
+    await keepAction(outcome.action);
+    await queryClient.invalidateQueries({ queryKey: ["actions"] });
+  } else {
+    useDocuments.getState().change(outcome.report.summary || title, outcome.shot, { operation, scope, settings });
+    // Keys that were picked may be gone or elsewhere now.
+    useSelection.getState().pickKeys({});
+    if (!outcome.shot.passes.some((pass) => pass.id === scope.layer)) useSelection.getState().setLayer("base");
+  }
+  close();
+  return outcome.report.summary;
+}

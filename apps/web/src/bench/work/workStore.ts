@@ -1,0 +1,49 @@
+import { operationById, type Outcome, settingsSchema } from "@kneader/core";
+import { create } from "zustand";
+import { clock } from "../clock.ts";
+import { useDocuments } from "../documents.ts";
+import { useSelection } from "../selection.ts";
+
+/** The operation at hand, its settings, and what its preview said. */
+interface WorkState {
+  operation: string | null;
+  settings: Record<string, unknown>;
+  outcome: Outcome | null;
+  problem: string;
+  progress: number | null;
+  open(operation: string, settings?: Record<string, unknown>): void;
+  set(settings: Record<string, unknown>): void;
+  close(): void;
+}
+
+/** Default settings as the operation's schema states them. */
+function defaultsOf(operation: string): Record<string, unknown> {
+  const { properties = {} } = settingsSchema(operationById(operation)) as { properties?: Record<string, { default?: unknown }> };
+  return Object.fromEntries(Object.entries(properties).flatMap(([name, property]) => ("default" in property ? [[name, property.default]] : [])));
+}
+
+/** Settings that follow from where the user is: the playhead, the pose copied last. */
+function situation(operation: string): Record<string, unknown> {
+  if (operation === "paste-pose") return { from: useSelection.getState().copiedPose ?? clock.frame, to: clock.frame };
+  if (operation === "apply-action") return { at: clock.frame };
+  return {};
+}
+
+export const useWork = create<WorkState>((set) => ({
+  operation: null,
+  settings: {},
+  outcome: null,
+  problem: "",
+  progress: null,
+  open(operation, settings = {}) {
+    useDocuments.getState().setPreview(null);
+    set({ operation, settings: { ...defaultsOf(operation), ...situation(operation), ...settings }, outcome: null, problem: "", progress: null });
+  },
+  set(settings) {
+    set({ settings });
+  },
+  close() {
+    useDocuments.getState().setPreview(null);
+    set({ operation: null, outcome: null, problem: "", progress: null });
+  },
+}));

@@ -1,0 +1,34 @@
+import { type Action, framesPerSecond } from "@kneader/core";
+import { Button, Slider } from "antd";
+import { Pause, Play } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useThumbnail } from "../bench/rack/useThumbnail.ts";
+import { actionShot } from "./actionShot.ts";
+
+/** An action playing by itself; drag the slider to look at a frame. */
+export function ActionPlayer({ action }: { action: Action }) {
+  const [frame, setFrame] = useState(0);
+  const [playing, setPlaying] = useState(false);
+  const picture = useThumbnail(actionShot(action), frame, 360, 240);
+  useEffect(() => {
+    if (!playing || action.length === 0) return;
+    // Small pictures are drawn one by one; twelve a second is what a preview needs.
+    const fps = framesPerSecond(action.rate);
+    const start = performance.now();
+    const from = frame;
+    const timer = setInterval(() => setFrame(Math.round(from + ((performance.now() - start) / 1000) * fps) % (action.length + 1)), 83);
+    return () => clearInterval(timer);
+  }, [playing, action]);
+  return (
+    <div className="action-player">
+      <div className="action-stage">{picture && <img src={picture} alt={`${action.name}, frame ${frame}`} draggable={false} />}</div>
+      {action.length > 0 && (
+        <div className="action-bar">
+          <Button type="primary" size="small" aria-label={playing ? "Pause" : "Play"} icon={playing ? <Pause size={14} /> : <Play size={14} />} onClick={() => setPlaying(!playing)} />
+          <Slider min={0} max={action.length} value={frame} ariaLabelForHandle="Frame" tooltip={{ open: false }} onChange={(value) => { setPlaying(false); setFrame(value); }} />
+          <span className="mono">{frame}/{action.length}</span>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,200 @@
+import { checkFileSize, currentShot, freshId, readShot, sayError, type Shot } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
+import { useQuery } from "@tanstack/react-query";
+import { App as AntApp, Alert, Button, Dropdown, Input, Modal } from "antd";
+import { FolderOpen, MoreHorizontal } from "lucide-react";
+import { useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { Header } from "../app/Header.tsx";
+import { queryClient } from "../app/queryClient.ts";
+import { useDocuments } from "../bench/documents.ts";
+import { sayAgo, sayBytes } from "../bench/units.ts";
+import { download } from "../export/download.ts";
+import { saveNow } from "../storage/autosave.ts";
+import { type AsideRecord, listShots, loadShot, markDeleted, purgeDeleted, removeAside, renameShot, saveShot, saySaveError, type ShotRecord } from "../storage/shotRecords.ts";
+import { makeDemoShot } from "./demo.ts";
+import { ShotPicture } from "./ShotPicture.tsx";
+
+const opened = Date.now();
+
+async function shelf() {
+  await saveNow();
+  await purgeDeleted(opened);
+  const listed = await listShots();
+  const estimate = await navigator.storage?.estimate?.().catch(() => null);
+  return { ...listed, used: estimate?.usage ?? null, quota: estimate?.quota ?? null };
+}
+
+const refresh = () => queryClient.invalidateQueries({ queryKey: ["shelf"] });
+
+/** All shots: the demo's and one's own. */
+export function ShelfPage() {
+  const { data } = useQuery({ queryKey: ["shelf"], queryFn: shelf, refetchOnMount: "always" });
+  const navigate = useNavigate();
+  const { message, notification } = AntApp.useApp();
+  const file = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const kept = data?.shots ?? [];
+  const own = kept.filter((record) => !demoShots.some((demo) => demo.id === record.id));
+
+  const importFile = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    setProblem(null);
+    try {
+      checkFileSize(chosen.name, chosen.size);
+      const { shot, notes } = readShot(new Uint8Array(await chosen.arrayBuffer()), chosen.name);
+      useDocuments.getState().add(shot, false);
+      if (notes.length > 0) notification.info({ title: `Opened ${chosen.name}`, description: <ul className="note-list">{notes.map((note) => <li key={note}>{note}</li>)}</ul>, placement: "bottomRight", duration: 8 });
+      navigate(`/shots/${shot.id}`);
+      await saveShot(shot).catch((error: unknown) => message.error(saySaveError(error)));
+    } catch (error) {
+      setProblem(`${chosen.name}: ${sayError(error)}`);
+    }
+  };
+
+  const remove = async (record: { id: string; name: string }, word: string) => {
+    await markDeleted(record.id, true);
+    useDocuments.getState().close(record.id);
+    await refresh();
+    const key = `deleted-${record.id}`;
+    notification.info({
+      key,
+      title: `${word} "${record.name}"`,
+      duration: 12,
+      placement: "bottomRight",
+      actions: <Button type="primary" size="small" onClick={async () => { await markDeleted(record.id, false); notification.destroy(key); await refresh(); }}>Undo</Button>,
+    });
+  };
+
+  const duplicate = async (id: string, name: string) => {
+    const shot = (await loadShot(id)) ?? (await makeDemoShot(id));
+    if (!shot) return;
+    const copy: Shot = { ...shot, id: freshId("shot"), name: `${name} copy` };
+    await saveShot(copy).catch((error: unknown) => message.error(saySaveError(error)));
+    await refresh();
+  };
+
+  return (
+    <div
+      className={over ? "page shelf over" : "page shelf"}
+      onDragOver={(event) => { event.preventDefault(); setOver(true); }}
+      onDragLeave={(event) => event.currentTarget === event.target && setOver(false)}
+      onDrop={(event) => { event.preventDefault(); setOver(false); void importFile(event.dataTransfer.files[0]); }}
+    >
+      <Header page="shelf" />
+      <main className="shelf-main">
+        {problem && <Alert type="error" showIcon closable={{ onClose: () => setProblem(null) }} title="The file was not opened" description={problem} />}
+        {(data?.aside ?? []).map((record) => <AsideNote key={record.id} record={record} />)}
+        <div className="shelf-head">
+          <h1>Shots</h1>
+          <span className="quiet">Open one and rework it. Everything stays in this browser.</span>
+          <span className="spring" />
+          <input ref={file} type="file" hidden aria-label="Shot file" accept=".bvh,.glb,.gltf,.csv,.json" onChange={(event) => { void importFile(event.target.files?.[0]); event.target.value = ""; }} />
+          <Button type="primary" size="large" icon={<FolderOpen size={16} />} onClick={() => file.current?.click()}>Import a file</Button>
+        </div>
+        <section aria-label="Your shots">
+          <h2>Yours</h2>
+          <div className="shot-grid">
+            {own.map((record) => <ShotCard key={record.id} id={record.id} name={record.name} note={`${sayBytes(record.bytes)} · saved ${sayAgo(record.savedAt, Date.now())}`} record={record} onRemove={() => void remove(record, "Deleted")} onDuplicate={() => void duplicate(record.id, record.name)} removeWord="Delete" />)}
+            <button type="button" className="drop-card" onClick={() => file.current?.click()}>
+              <b>Drop a file here</b>
+              <span className="quiet">BVH, glTF (.glb, .gltf), CSV or a Kneader shot</span>
+            </button>
+          </div>
+        </section>
+        <section aria-label="Demo shots">
+          <h2>At the landing <span className="quiet">five shots to try things on</span></h2>
+          <div className="shot-grid">
+            {demoShots.map((demo) => {
+              const record = kept.find((r) => r.id === demo.id);
+              return <ShotCard key={demo.id} id={demo.id} name={record?.name ?? demo.name} note={record ? `Changed ${sayAgo(record.savedAt, Date.now())}` : demo.note} record={record} onRemove={record ? () => void remove(record, "Put back as it came:") : undefined} onDuplicate={() => void duplicate(demo.id, demo.name)} removeWord="Put back as it came" />;
+            })}
+          </div>
+        </section>
+      </main>
+      <footer className="status">
+        <span className="quiet">{data?.used ? `${sayBytes(data.used)} used in this browser${data.quota ? ` of ${sayBytes(data.quota)}` : ""}` : "Kept in this browser"}</span>
+        <a href="/settings" onClick={(event) => { event.preventDefault(); navigate("/settings"); }}>Settings and shortcuts</a>
+      </footer>
+    </div>
+  );
+}
+
+interface ShotCardProps {
+  id: string;
+  name: string;
+  note: string;
+  record?: ShotRecord;
+  removeWord: string;
+  onRemove?(): void;
+  onDuplicate(): void;
+}
+
+function ShotCard({ id, name, note, record, removeWord, onRemove, onDuplicate }: ShotCardProps) {
+  const navigate = useNavigate();
+  const [naming, setNaming] = useState(false);
+  const [text, setText] = useState(name);
+  const rename = async () => {
+    setNaming(false);
+    const next = text.trim();
+    if (!next || next === name) return;
+    const entry = useDocuments.getState().open[id];
+    if (entry) {
+      const documents = useDocuments.getState();
+      documents.show(id);
+      documents.change(`Rename to ${next}`, { ...currentShot(entry.history), name: next });
+      await saveNow();
+    } else await renameShot(id, next);
+    await refresh();
+  };
+  return (
+    <article className="shot-card">
+      <button type="button" className="shot-open" aria-label={`Open ${name}`} onClick={() => navigate(`/shots/${id}`)}>
+        <ShotPicture id={id} version={record?.savedAt ?? 0} />
+      </button>
+      <div className="shot-text">
+        <button type="button" className="shot-name" title={name} onClick={() => navigate(`/shots/${id}`)}>{name}</button>
+        <span className="quiet" title={note}>{note}</span>
+      </div>
+      <Dropdown
+        trigger={["click"]}
+        menu={{
+          items: [
+            { key: "duplicate", label: "Duplicate" },
+            { key: "rename", label: "Rename", disabled: !record },
+            { key: "remove", label: removeWord, disabled: !onRemove },
+          ],
+          onClick: ({ key }) => {
+            if (key === "duplicate") onDuplicate();
+            else if (key === "rename") { setText(name); setNaming(true); }
+            else onRemove?.();
+          },
+        }}
+      >
+        <Button type="text" size="small" className="shot-more" aria-label={`More for ${name}`} icon={<MoreHorizontal size={16} />} />
+      </Dropdown>
+      <Modal open={naming} title="Rename the shot" onCancel={() => setNaming(false)} onOk={() => void rename()} okText="Rename" width={360} destroyOnHidden>
+        <Input autoFocus aria-label="Name" value={text} onChange={(event) => setText(event.target.value)} onPressEnter={() => void rename()} />
+      </Modal>
+    </article>
+  );
+}
+
+function AsideNote({ record }: { record: AsideRecord }) {
+  const save = () => download(JSON.stringify(record.raw ?? null, null, 1), `${record.name || record.id}-set-aside.json`);
+  return (
+    <Alert
+      type="warning"
+      showIcon
+      title={`"${record.name}" could not be read and was set aside`}
+      description={record.problem}
+      action={
+        <span className="aside-actions">
+          <Button size="small" type="primary" onClick={save}>Download it</Button>
+          <Button size="small" onClick={async () => { await removeAside(record.id); await refresh(); }}>Throw it away</Button>
+        </span>
+      }
+    />
+  );
+}

@@ -1,0 +1,74 @@
+import { type Curve, mapCurves, type Shot } from "@kneader/core";
+
+/** A shot on its way to or from the worker: curves the other side knows go as their number only. */
+export interface PackedShot {
+  readonly shot: unknown;
+  readonly fresh: readonly (readonly [number, Curve])[];
+}
+
+/**
+ * One side's view of the curves both sides know. Each side numbers the curves it makes itself (the page
+ * upward, the worker downward), so numbers never meet.
+ */
+export class CurveSync {
+  private readonly numbers = new WeakMap<Curve, number>();
+  private readonly curves = new Map<number, Curve>();
+  private readonly step: 1 | -1;
+  private next: number;
+
+  constructor(side: "page" | "worker") {
+    this.step = side === "page" ? 1 : -1;
+    this.next = this.step;
+  }
+
+  pack(shot: Shot): PackedShot {
+    const fresh: [number, Curve][] = [];
+    const packed = mapCurves(shot, (curve) => {
+      let number = this.numbers.get(curve);
+      if (number === undefined) {
+        number = this.next;
+        this.next += this.step;
+        this.know(number, curve);
+        fresh.push([number, curve]);
+      }
+      return number as unknown as Curve;
+    });
+    return { shot: packed, fresh };
+  }
+
+  unpack({ shot, fresh }: PackedShot): Shot {
+    for (const [number, curve] of fresh) this.know(number, curve);
+    return mapCurves(shot as Shot, (number) => {
+      const curve = this.curves.get(number as unknown as number);
+      if (!curve) throw new Error(`Curve ${number} is not known on this side.`);
+      return curve;
+    });
+  }
+
+  private know(number: number, curve: Curve): void {
+    this.numbers.set(curve, number);
+    this.curves.set(number, curve);
+  }
+
+  /** Forget curves; both sides must do so together. */
+  forget(numbers: readonly number[]): void {
+    for (const number of numbers) this.curves.delete(number);
+  }
+
+  /** Numbers of known curves that none of these shots uses. */
+  unused(shots: readonly Shot[]): number[] {
+    const used = new Set<number>();
+    for (const shot of shots)
+      mapCurves(shot, (curve) => {
+        const number = this.numbers.get(curve);
+        if (number !== undefined) used.add(number);
+        return curve;
+      });
+    const gone = [...this.curves.keys()].filter((number) => !used.has(number));
+    for (const number of gone) {
+      const curve = this.curves.get(number);
+      if (curve) this.numbers.delete(curve);
+    }
+    return gone;
+  }
+}

@@ -1,0 +1,46 @@
+import { checkSettings, KneaderError, operationById, type Outcome, sayError, type Scope } from "@kneader/core";
+import * as Comlink from "comlink";
+import { CurveSync, type PackedShot } from "./curveSync.ts";
+
+export interface PackedOutcome extends Omit<Outcome, "shot"> {
+  readonly shot: PackedShot;
+}
+export type Answer = { readonly ok: PackedOutcome } | { readonly failed: string; readonly cancelled: boolean };
+
+const sync = new CurveSync("worker");
+const cancelled = new Set<number>();
+const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
+
+const api = {
+  /** Run an operation. Messages, a cancel among them, are heard whenever the work breathes. */
+  async run(job: number, operation: string, packed: PackedShot, scope: Scope, settings: unknown, progress: (share: number) => void): Promise<Answer> {
+    try {
+      const shot = sync.unpack(packed);
+      const chosen = operationById(operation);
+      let last = performance.now();
+      const outcome = await chosen.run(shot, scope, checkSettings(chosen, settings), {
+        async breathe(share) {
+          if (performance.now() - last < 24) return;
+          progress(share);
+          await pause();
+          last = performance.now();
+          if (cancelled.has(job)) throw new KneaderError("cancelled", "Cancelled.");
+        },
+      });
+      return { ok: { ...outcome, shot: sync.pack(outcome.shot) } };
+    } catch (error) {
+      return { failed: sayError(error), cancelled: error instanceof KneaderError && error.code === "cancelled" };
+    } finally {
+      cancelled.delete(job);
+    }
+  },
+  cancel(job: number): void {
+    cancelled.add(job);
+  },
+  forget(numbers: readonly number[]): void {
+    sync.forget(numbers);
+  },
+};
+
+export type OperationsApi = typeof api;
+Comlink.expose(api);
