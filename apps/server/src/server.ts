@@ -25,7 +25,10 @@ export async function buildServer(dist: string): Promise<FastifyInstance> {
   server.setNotFoundHandler((request, reply) => {
     const wantsPage = request.method === "GET" && !request.url.startsWith("/api/") && !/\.[a-z0-9]+$/i.test(request.url.split("?")[0]);
     if (wantsPage) return reply.type("text/html").header("cache-control", "no-cache").sendFile("index.html");
-    return reply.code(404).type("application/problem+json").send({ type: "about:blank", title: "Not found", status: 404, detail: `Nothing is at ${request.url}.` });
+    return reply
+      .code(404)
+      .type("application/problem+json")
+      .send({ type: "about:blank", title: "Not found", status: 404, detail: `Nothing is at ${request.url}.` });
   });
   return server;
 }

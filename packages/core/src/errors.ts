@@ -38,7 +38,6 @@ export class KneaderError extends Error {
 
 /** The sentence to show a person for any thrown value. */
 export function sayError(error: unknown): string {
-  if (error instanceof KneaderError)
-    return error.remedy ? `${error.message} ${error.remedy}` : error.message;
+  if (error instanceof KneaderError) return error.remedy ? `${error.message} ${error.remedy}` : error.message;
   return error instanceof Error ? error.message : String(error);
 }

@@ -9,7 +9,16 @@ export { addFollow, followOffset } from "./figure/follow.ts";
 export { mirrorPose, type PoseValues, readPose } from "./figure/mirror.ts";
 export { activePasses, makePlayer, type Player } from "./figure/player.ts";
 export { invertAffine, multiplyAffine } from "./figure/matrix.ts";
-export { DEG, eulerFromMatrix, eulerFromQuat, matrixFromQuat, nearestEuler, quatFromEuler, quatMultiply, type RotationOrder } from "./figure/rotation.ts";
+export {
+  DEG,
+  eulerFromMatrix,
+  eulerFromQuat,
+  matrixFromQuat,
+  nearestEuler,
+  quatFromEuler,
+  quatMultiply,
+  type RotationOrder,
+} from "./figure/rotation.ts";
 export { curveFromBytes, curveToBytes } from "./formats/curveBytes.ts";
 export { checkFileSize, type Format, formatOf, formats, readShot } from "./formats/formats.ts";
 export { readAction, writeAction } from "./formats/kneaderJson.ts";

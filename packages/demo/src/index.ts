@@ -8,7 +8,12 @@ export { otterSolids, type Solid } from "./figure.ts";
 export const demoShots: readonly { id: string; name: string; make(): Shot | Promise<Shot>; note: string }[] = [
   { id: "demo-half-a-walk", name: "Half a walk", make: halfAWalk, note: "One step along the jetty: mirror it, loop it, carry it on." },
   { id: "demo-hop-aboard", name: "Hop aboard", make: hopAboard, note: "Stepped poses five frames apart, waiting to be retimed." },
-  { id: "demo-hand-over", name: "Hand over the lantern", make: handOverTheLantern, note: "The lantern follows one hand, then the other, then the hook." },
+  {
+    id: "demo-hand-over",
+    name: "Hand over the lantern",
+    make: handOverTheLantern,
+    note: "The lantern follows one hand, then the other, then the hook.",
+  },
   { id: "demo-captured-signal", name: "Captured signal", make: capturedSignal, note: "A noisy key on every frame: simplify it." },
   { id: "demo-waiting", name: "Waiting on board", make: waitingOnBoard, note: "An idle that loops while the ferry rocks." },
 ];

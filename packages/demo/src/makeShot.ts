@@ -1,4 +1,16 @@
-import { channelKey, type Curve, curveFromKeys, constantCurve, type Follow, linearCurve, linearFrame, makeKey, type Shot, Tangent, type TangentKind } from "@kneader/core";
+import {
+  channelKey,
+  type Curve,
+  curveFromKeys,
+  constantCurve,
+  type Follow,
+  linearCurve,
+  linearFrame,
+  makeKey,
+  type Shot,
+  Tangent,
+  type TangentKind,
+} from "@kneader/core";
 import type { Puppet } from "./puppet.ts";
 import { ferrymanRig } from "./rig.ts";
 
@@ -37,7 +49,11 @@ export function sampleMotion(shot: Shot, pose: (frame: number) => Puppet): Shot 
 }
 
 /** Pose a puppet at a few frames; every channel it sets has a key of one kind at each. */
-export function keyedMotion(shot: Shot, poses: readonly (readonly [frame: number, puppet: Puppet])[], kind: TangentKind = Tangent.auto): Shot {
+export function keyedMotion(
+  shot: Shot,
+  poses: readonly (readonly [frame: number, puppet: Puppet])[],
+  kind: TangentKind = Tangent.auto,
+): Shot {
   const keys = new Map<string, { frame: number; value: number }[]>();
   for (const [frame, puppet] of poses)
     for (const [key, value] of Object.entries(puppet.snapshot())) keys.set(key, [...(keys.get(key) ?? []), { frame, value }]);

@@ -47,7 +47,14 @@ export class Puppet {
 
   private localTurn(id: string): Quat {
     const q: Quat = [0, 0, 0, 1];
-    quatFromEuler(q, 0, this.get(id, "rotateX") * DEG, this.get(id, "rotateY") * DEG, this.get(id, "rotateZ") * DEG, this.control(id).order);
+    quatFromEuler(
+      q,
+      0,
+      this.get(id, "rotateX") * DEG,
+      this.get(id, "rotateY") * DEG,
+      this.get(id, "rotateZ") * DEG,
+      this.control(id).order,
+    );
     return q;
   }
 
@@ -95,7 +102,8 @@ export class Puppet {
     const restHinge: Vec = unit(cross(unit(a), [0, 0, lower.startsWith("shin") ? 1 : -1]));
     const upperTurn = frameTurn(unit(a), restHinge, upperWay, hinge);
     this.writeTurn(upper, upperTurn);
-    const inUpper = (v: Vec): Vec => [0, 1, 2].map((c) => upperTurn[c * 3] * v[0] + upperTurn[c * 3 + 1] * v[1] + upperTurn[c * 3 + 2] * v[2]) as Vec;
+    const inUpper = (v: Vec): Vec =>
+      [0, 1, 2].map((c) => upperTurn[c * 3] * v[0] + upperTurn[c * 3 + 1] * v[1] + upperTurn[c * 3 + 2] * v[2]) as Vec;
     this.writeTurn(lower, frameTurn(unit(b), restHinge, inUpper(lowerWay), inUpper(hinge)));
     return this;
   }
@@ -107,7 +115,13 @@ export class Puppet {
     quatFromEuler(want, 0, pitch * DEG, heading * DEG, 0, "YXZ");
     const q: Quat = [0, 0, 0, 1];
     quatMultiply(q, 0, [-above[0], -above[1], -above[2], above[3]], 0, want, 0);
-    const columns = ([[1, 0, 0], [0, 1, 0], [0, 0, 1]] as Vec[]).flatMap((axis) => turn(q, axis));
+    const columns = (
+      [
+        [1, 0, 0],
+        [0, 1, 0],
+        [0, 0, 1],
+      ] as Vec[]
+    ).flatMap((axis) => turn(q, axis));
     this.writeTurn(id, columns);
     return this;
   }
@@ -117,7 +131,11 @@ export class Puppet {
     const euler = [0, 0, 0];
     eulerFromMatrix(euler, 0, columns, 0, 3, order);
     const near = [this.get(id, "rotateX"), this.get(id, "rotateY"), this.get(id, "rotateZ")];
-    const [rx, ry, rz] = nearestEuler(euler.map((angle) => angle / DEG), near, order);
+    const [rx, ry, rz] = nearestEuler(
+      euler.map((angle) => angle / DEG),
+      near,
+      order,
+    );
     this.set(id, { rx, ry, rz });
   }
 

@@ -78,7 +78,9 @@ function buildRig(): Rig {
     };
   });
   // Props and set do not belong to the figure, so they are never mirrored with it.
-  const paired = findPartners(controls).map((control) => (control.part === "set" || control.part === "lantern" ? { ...control, partner: null } : control));
+  const paired = findPartners(controls).map((control) =>
+    control.part === "set" || control.part === "lantern" ? { ...control, partner: null } : control,
+  );
   return { id: "rig-ferryman", name: "Otter ferry-keeper", controls: paired, figure: "otter" };
 }
 

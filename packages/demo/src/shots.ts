@@ -6,7 +6,10 @@ import { dressSet, hangLantern, type Stance, takeStance } from "./stance.ts";
 
 const TAU = Math.PI * 2;
 const wave = (turns: number) => Math.sin(turns * TAU);
-const soft = (x: number) => { const t = Math.min(1, Math.max(0, x)); return t * t * (3 - 2 * t); };
+const soft = (x: number) => {
+  const t = Math.min(1, Math.max(0, x));
+  return t * t * (3 - 2 * t);
+};
 const mix = (a: number, b: number, x: number) => a + (b - a) * x;
 
 const STEP = 0.24;
@@ -37,13 +40,18 @@ function walkStance(steps: number): Stance {
     chest: [3 + 1.2 * bounce, 10 * Math.cos(c * TAU - 0.25), -3 * wave(c)],
     neck: [-2, -2 * Math.cos(c * TAU), 0],
     head: [-4 - 1.6 * Math.cos(steps * TAU - 0.2), -4 * Math.cos(c * TAU - 0.3), 1.5 * wave(c + 0.1)],
-    footLeft: walkFoot((((steps % 2) + 2) % 2)),
+    footLeft: walkFoot(((steps % 2) + 2) % 2),
     footRight: walkFoot((((steps + 1) % 2) + 2) % 2),
     armLeft: [-27 * Math.cos(c * TAU - 0.2), 11, 22 - 11 * Math.cos(c * TAU - 0.7)],
     armRight: [27 * Math.cos(c * TAU - 0.2), 11, 22 + 11 * Math.cos(c * TAU - 0.7)],
     wristLeft: [-8 * Math.cos(c * TAU - 1.1), 0, 0],
     wristRight: [8 * Math.cos(c * TAU - 1.1), 0, 0],
-    tail: [8 + 4 * Math.cos(steps * TAU - 0.6), 4 + 5 * Math.cos(steps * TAU - 1.3), -6 + 6 * Math.cos(steps * TAU - 2), -10 + 7 * Math.cos(steps * TAU - 2.7)],
+    tail: [
+      8 + 4 * Math.cos(steps * TAU - 0.6),
+      4 + 5 * Math.cos(steps * TAU - 1.3),
+      -6 + 6 * Math.cos(steps * TAU - 2),
+      -10 + 7 * Math.cos(steps * TAU - 2.7),
+    ],
     sway: [7 * wave(c - 0.05), 9 * wave(c - 0.15), 11 * wave(c - 0.25), 13 * wave(c - 0.35)],
     tassel: [10 + 9 * Math.cos(steps * TAU - 1.4), 14 + 15 * Math.cos(steps * TAU - 2.3)],
     tasselSway: [7 * wave(c - 0.2), 12 * wave(c - 0.32)],
@@ -60,16 +68,178 @@ export async function halfAWalk(): Promise<Shot> {
 }
 
 const hopPoses: readonly (readonly [string, Stance])[] = [
-  ["Stand", { x: 0.1, up: -0.02, hips: [2, 0, 0], chest: [3, 0, 0], head: [-3, 0, 0], armLeft: [6, 8, 15], armRight: [2, 8, 18], tail: [6, 2, -8, -10] }],
-  ["Look", { x: 0.1, up: -0.025, hips: [6, 0, 0], chest: [8, -6, 0], neck: [4, 0, 0], head: [12, -4, 3], armLeft: [12, 14, 24], armRight: [-4, 14, 22], tail: [10, 6, -4, -8] }],
-  ["Crouch", { x: 0.1, up: -0.15, along: -0.05, hips: [28, 0, 0], belly: [14, 0, 0], chest: [16, 0, 0], neck: [-14, 0, 0], head: [-26, 0, 0], armLeft: [-62, 16, 12], armRight: [-58, 16, 14], tail: [30, 16, 8, 4], tassel: [-10, -16] }],
-  ["Launch", { x: 0.34, up: 0.06, along: 0.1, hips: [30, 0, 0], belly: [-6, 0, 0], chest: [-8, 0, 0], neck: [-10, 0, 0], head: [-12, 0, 0], footLeft: [-0.13, 0.035, 42], footRight: [-0.19, 0.04, 46], armLeft: [85, 20, 16], armRight: [80, 20, 18], tail: [-16, -12, -10, -8], tassel: [40, 44] }],
-  ["Rise", { x: 0.86, up: 0.3, hips: [22, 0, 0], belly: [2, 0, 0], chest: [2, 0, 0], neck: [-8, 0, 0], head: [-10, 0, 0], footLeft: [-0.02, 0.3, 30], footRight: [-0.12, 0.28, 40], armLeft: [118, 26, 20], armRight: [110, 26, 24], tail: [-22, -16, -10, -4], tassel: [48, 40] }],
-  ["Top", { x: 1.2, up: 0.36, hips: [10, 0, 0], belly: [10, 0, 0], chest: [8, 0, 0], neck: [-4, 0, 0], head: [4, 0, 0], footLeft: [0.13, 0.42, -8], footRight: [0.05, 0.4, 8], armLeft: [96, 42, 26], armRight: [88, 42, 28], tail: [4, 10, 14, 16], tassel: [6, 18], jaw: 8 }],
-  ["Reach", { x: 1.52, up: 0.18, hips: [-6, 0, 0], belly: [10, 0, 0], chest: [10, 0, 0], neck: [2, 0, 0], head: [12, 0, 0], footLeft: [0.18, 0.16, -18], footRight: [0.11, 0.18, -10], armLeft: [40, 52, 24], armRight: [34, 52, 26], tail: [26, 24, 20, 16], tassel: [-18, -6] }],
-  ["Squash", { x: 1.7, up: -0.17, along: 0.0, hips: [26, 0, 0], belly: [16, 0, 0], chest: [14, 0, 0], neck: [-6, 0, 0], head: [-8, 0, 0], footLeft: [0.06, 0, 0], footRight: [0.0, 0, 0], armLeft: [-12, 40, 40], armRight: [-16, 40, 42], tail: [-8, -14, -18, -20], tassel: [-30, -34], jaw: 4 }],
-  ["Come up", { x: 1.7, up: 0.005, along: 0.03, hips: [4, 0, 0], chest: [-4, 0, 0], neck: [0, 0, 0], head: [2, 0, 0], footLeft: [0.06, 0, 0], footRight: [0.0, 0, 0], armLeft: [30, 24, 20], armRight: [26, 24, 24], tail: [20, 12, 4, -2], tassel: [26, 30] }],
-  ["Settle", { x: 1.7, up: -0.02, along: 0.025, hips: [3, 0, 0], chest: [3, 0, 0], head: [-3, 4, 0], footLeft: [0.06, 0, 0], footRight: [0.0, 0, 0], armLeft: [6, 9, 16], armRight: [2, 9, 18], tail: [6, 2, -8, -10] }],
+  [
+    "Stand",
+    {
+      x: 0.1,
+      up: -0.02,
+      hips: [2, 0, 0],
+      chest: [3, 0, 0],
+      head: [-3, 0, 0],
+      armLeft: [6, 8, 15],
+      armRight: [2, 8, 18],
+      tail: [6, 2, -8, -10],
+    },
+  ],
+  [
+    "Look",
+    {
+      x: 0.1,
+      up: -0.025,
+      hips: [6, 0, 0],
+      chest: [8, -6, 0],
+      neck: [4, 0, 0],
+      head: [12, -4, 3],
+      armLeft: [12, 14, 24],
+      armRight: [-4, 14, 22],
+      tail: [10, 6, -4, -8],
+    },
+  ],
+  [
+    "Crouch",
+    {
+      x: 0.1,
+      up: -0.15,
+      along: -0.05,
+      hips: [28, 0, 0],
+      belly: [14, 0, 0],
+      chest: [16, 0, 0],
+      neck: [-14, 0, 0],
+      head: [-26, 0, 0],
+      armLeft: [-62, 16, 12],
+      armRight: [-58, 16, 14],
+      tail: [30, 16, 8, 4],
+      tassel: [-10, -16],
+    },
+  ],
+  [
+    "Launch",
+    {
+      x: 0.34,
+      up: 0.06,
+      along: 0.1,
+      hips: [30, 0, 0],
+      belly: [-6, 0, 0],
+      chest: [-8, 0, 0],
+      neck: [-10, 0, 0],
+      head: [-12, 0, 0],
+      footLeft: [-0.13, 0.035, 42],
+      footRight: [-0.19, 0.04, 46],
+      armLeft: [85, 20, 16],
+      armRight: [80, 20, 18],
+      tail: [-16, -12, -10, -8],
+      tassel: [40, 44],
+    },
+  ],
+  [
+    "Rise",
+    {
+      x: 0.86,
+      up: 0.3,
+      hips: [22, 0, 0],
+      belly: [2, 0, 0],
+      chest: [2, 0, 0],
+      neck: [-8, 0, 0],
+      head: [-10, 0, 0],
+      footLeft: [-0.02, 0.3, 30],
+      footRight: [-0.12, 0.28, 40],
+      armLeft: [118, 26, 20],
+      armRight: [110, 26, 24],
+      tail: [-22, -16, -10, -4],
+      tassel: [48, 40],
+    },
+  ],
+  [
+    "Top",
+    {
+      x: 1.2,
+      up: 0.36,
+      hips: [10, 0, 0],
+      belly: [10, 0, 0],
+      chest: [8, 0, 0],
+      neck: [-4, 0, 0],
+      head: [4, 0, 0],
+      footLeft: [0.13, 0.42, -8],
+      footRight: [0.05, 0.4, 8],
+      armLeft: [96, 42, 26],
+      armRight: [88, 42, 28],
+      tail: [4, 10, 14, 16],
+      tassel: [6, 18],
+      jaw: 8,
+    },
+  ],
+  [
+    "Reach",
+    {
+      x: 1.52,
+      up: 0.18,
+      hips: [-6, 0, 0],
+      belly: [10, 0, 0],
+      chest: [10, 0, 0],
+      neck: [2, 0, 0],
+      head: [12, 0, 0],
+      footLeft: [0.18, 0.16, -18],
+      footRight: [0.11, 0.18, -10],
+      armLeft: [40, 52, 24],
+      armRight: [34, 52, 26],
+      tail: [26, 24, 20, 16],
+      tassel: [-18, -6],
+    },
+  ],
+  [
+    "Squash",
+    {
+      x: 1.7,
+      up: -0.17,
+      along: 0.0,
+      hips: [26, 0, 0],
+      belly: [16, 0, 0],
+      chest: [14, 0, 0],
+      neck: [-6, 0, 0],
+      head: [-8, 0, 0],
+      footLeft: [0.06, 0, 0],
+      footRight: [0.0, 0, 0],
+      armLeft: [-12, 40, 40],
+      armRight: [-16, 40, 42],
+      tail: [-8, -14, -18, -20],
+      tassel: [-30, -34],
+      jaw: 4,
+    },
+  ],
+  [
+    "Come up",
+    {
+      x: 1.7,
+      up: 0.005,
+      along: 0.03,
+      hips: [4, 0, 0],
+      chest: [-4, 0, 0],
+      neck: [0, 0, 0],
+      head: [2, 0, 0],
+      footLeft: [0.06, 0, 0],
+      footRight: [0.0, 0, 0],
+      armLeft: [30, 24, 20],
+      armRight: [26, 24, 24],
+      tail: [20, 12, 4, -2],
+      tassel: [26, 30],
+    },
+  ],
+  [
+    "Settle",
+    {
+      x: 1.7,
+      up: -0.02,
+      along: 0.025,
+      hips: [3, 0, 0],
+      chest: [3, 0, 0],
+      head: [-3, 4, 0],
+      footLeft: [0.06, 0, 0],
+      footRight: [0.0, 0, 0],
+      armLeft: [6, 9, 16],
+      armRight: [2, 9, 18],
+      tail: [6, 2, -8, -10],
+    },
+  ],
 ];
 
 /** Shot 2: a hop from the jetty to the ferry, blocked in stepped poses five frames apart. */
@@ -109,7 +279,12 @@ export async function handOverTheLantern(): Promise<Shot> {
       armRight: [2, 10, 18],
       gripLeft: mix(0.95, 0.2, soft((frame - HAND_OVER) / 5)),
       gripRight: mix(0.2, 0.95, soft((frame - HAND_OVER + 5) / 5)) * (1 - 0.8 * soft((frame - HANG) / 6)),
-      tail: [6 + 2 * wave(frame / 42 - 0.1), 2 + 3 * wave(frame / 42 - 0.2), -8 + 4 * wave(frame / 42 - 0.3), -10 + 5 * wave(frame / 42 - 0.4)],
+      tail: [
+        6 + 2 * wave(frame / 42 - 0.1),
+        2 + 3 * wave(frame / 42 - 0.2),
+        -8 + 4 * wave(frame / 42 - 0.3),
+        -10 + 5 * wave(frame / 42 - 0.4),
+      ],
       sway: [5 * wave(frame / 60), 7 * wave(frame / 60 - 0.1), 9 * wave(frame / 60 - 0.2), 10 * wave(frame / 60 - 0.3)],
       tassel: [6 + 3 * wave(frame / 30), 8 + 5 * wave(frame / 30 - 0.15)],
     });
@@ -118,7 +293,11 @@ export async function handOverTheLantern(): Promise<Shot> {
     const idleLeft: Vec = [0.19, 0.44, 0.05];
     const idleRight: Vec = [-0.19, 0.44, 0.03];
     const hook: Vec = [0.62 - 0.02, 0.98 + 0.04, -0.18];
-    const toward = (a: Vec, b: Vec, x: number): Vec => [mix(a[0], b[0], x), mix(a[1], b[1], x) + 0.05 * Math.sin(Math.PI * x), mix(a[2], b[2], x)];
+    const toward = (a: Vec, b: Vec, x: number): Vec => [
+      mix(a[0], b[0], x),
+      mix(a[1], b[1], x) + 0.05 * Math.sin(Math.PI * x),
+      mix(a[2], b[2], x),
+    ];
     const leftHand = toward(own(idleLeft), own([meeting[0] + 0.03, meeting[1], meeting[2]]), give);
     const rightHand = toward(toward(own(idleRight), own([meeting[0] - 0.03, meeting[1], meeting[2]]), give), hook, raise);
     puppet.reach("upper-arm-left", "forearm-left", "hand-left", leftHand, [-0.6, -1, -0.4]);
@@ -127,14 +306,41 @@ export async function handOverTheLantern(): Promise<Shot> {
   };
   let shot = sampleMotion(emptyShot("demo-hand-over", "Hand over the lantern", 1, end), stand);
   shot = await simplified(shot, { rotation: 0.4, move: 0.001, together: "control" });
-  const swing: Curve = curveFrom([[1, 0], [14, 5], [24, -6], [34, 4], [44, -7], [56, 8], [64, -9], [72, 6], [80, -2], [84, 0]]);
+  const swing: Curve = curveFrom([
+    [1, 0],
+    [14, 5],
+    [24, -6],
+    [34, 4],
+    [44, -7],
+    [56, 8],
+    [64, -9],
+    [72, 6],
+    [80, -2],
+    [84, 0],
+  ]);
   shot = { ...shot, base: { ...shot.base, "lantern-body.rotateX": swing, ...lanternInLeftHand(shot) } };
   const strength = (from: number, to: number) =>
-    curveFrom([[1, from === 1 ? 1 : 0], ...(from > 1 ? [[from, 1] as const] : []), ...(to < end ? [[to, 0] as const] : [])], Tangent.stepped);
-  const spans = [["hand-left", 1, HAND_OVER], ["hand-right", HAND_OVER, HANG], ["hook", HANG, end]] as const;
+    curveFrom(
+      [[1, from === 1 ? 1 : 0], ...(from > 1 ? [[from, 1] as const] : []), ...(to < end ? [[to, 0] as const] : [])],
+      Tangent.stepped,
+    );
+  const spans = [
+    ["hand-left", 1, HAND_OVER],
+    ["hand-right", HAND_OVER, HANG],
+    ["hook", HANG, end],
+  ] as const;
   for (const [target, from, to] of spans) {
     const offset = followOffset(shot, "lantern", target, from);
-    shot = addFollow(shot, { id: `follow-${target}`, control: "lantern", target, position: true, rotation: true, strength: strength(from, to), offset, on: true });
+    shot = addFollow(shot, {
+      id: `follow-${target}`,
+      control: "lantern",
+      target,
+      position: true,
+      rotation: true,
+      strength: strength(from, to),
+      offset,
+      on: true,
+    });
   }
   return shot;
 }
@@ -149,7 +355,10 @@ function lanternInLeftHand(shot: Shot): Record<string, Curve> {
   hangLantern(puppet, "left");
   const held = puppet.snapshot();
   return Object.fromEntries(
-    ["moveX", "moveY", "moveZ", "rotateX", "rotateY", "rotateZ"].map((channel) => [`lantern.${channel}`, curveFrom([[1, held[`lantern.${channel}`]]], Tangent.flat)]),
+    ["moveX", "moveY", "moveZ", "rotateX", "rotateY", "rotateZ"].map((channel) => [
+      `lantern.${channel}`,
+      curveFrom([[1, held[`lantern.${channel}`]]], Tangent.flat),
+    ]),
   );
 }
 

@@ -78,10 +78,14 @@ export function takeStance(s: Stance, puppet = new Puppet()): Puppet {
   }
   const tail = s.tail ?? [0, 0, 0, 0];
   const sway = s.sway ?? [0, 0, 0, 0];
-  tail.forEach((bend, i) => { turn(`tail-${i + 1}`, [bend, sway[i], 0]); });
+  tail.forEach((bend, i) => {
+    turn(`tail-${i + 1}`, [bend, sway[i], 0]);
+  });
   const tassel = s.tassel ?? [0, 0];
   const tasselSway = s.tasselSway ?? [0, 0];
-  tassel.forEach((bend, i) => { turn(`tassel-${i + 1}`, [bend, 0, tasselSway[i]]); });
+  tassel.forEach((bend, i) => {
+    turn(`tassel-${i + 1}`, [bend, 0, tasselSway[i]]);
+  });
   return puppet;
 }
 

@@ -17,8 +17,12 @@ export class ErrorBoundary extends Component<{ children: ReactNode }, { error: E
         title="Something went wrong on this page"
         subTitle={`${this.state.error.message}. Your shots are saved in this browser.`}
         extra={[
-          <Button key="again" type="primary" onClick={() => this.setState({ error: null })}>Try again</Button>,
-          <Button key="shelf" href="/">To the shelf</Button>,
+          <Button key="again" type="primary" onClick={() => this.setState({ error: null })}>
+            Try again
+          </Button>,
+          <Button key="shelf" href="/">
+            To the shelf
+          </Button>,
         ]}
       />
     );

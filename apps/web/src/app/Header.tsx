@@ -23,33 +23,65 @@ export function Header({ page }: { page: "shelf" | "bench" | "pantry" | "setting
   const next = history?.steps[history.present + 1]?.name;
   return (
     <header className="header">
-      <Link to="/" className="brand" aria-label="Kneader, to the shelf of shots"><img src="/icon.svg" alt="" width={26} height={26} /><b>Kneader</b></Link>
+      <Link to="/" className="brand" aria-label="Kneader, to the shelf of shots">
+        <img src="/icon.svg" alt="" width={26} height={26} />
+        <b>Kneader</b>
+      </Link>
       <nav className="crumbs" aria-label="Where you are">
         <Link to="/">Shots</Link>
-        {history && page !== "shelf" && page !== "settings" && <><span aria-hidden>/</span><b title={currentShot(history).name}>{currentShot(history).name}</b></>}
+        {history && page !== "shelf" && page !== "settings" && (
+          <>
+            <span aria-hidden>/</span>
+            <b title={currentShot(history).name}>{currentShot(history).name}</b>
+          </>
+        )}
       </nav>
       <Segmented
         aria-label="Page"
         value={page === "pantry" ? "pantry" : page === "bench" ? "bench" : ""}
-        options={[{ value: "bench", label: "Bench", disabled: !current }, { value: "pantry", label: "Pantry" }]}
+        options={[
+          { value: "bench", label: "Bench", disabled: !current },
+          { value: "pantry", label: "Pantry" },
+        ]}
         onChange={(value) => navigate(value === "pantry" ? "/pantry" : `/shots/${current}`)}
       />
       {bench ? (
-        <button type="button" className="finder-button" onClick={() => show("finder")}><Search size={14} /><span>Find a command</span><kbd>{commandShortcut("find-command")}</kbd></button>
-      ) : <span className="spring" />}
+        <button type="button" className="finder-button" onClick={() => show("finder")}>
+          <Search size={14} />
+          <span>Find a command</span>
+          <kbd>{commandShortcut("find-command")}</kbd>
+        </button>
+      ) : (
+        <span className="spring" />
+      )}
       <span className="spring" />
       {bench && history && (
         <>
-          <Tooltip title={history.present > 0 ? `Undo "${previous}" (Ctrl Z)` : "Nothing to undo"}><Button type="text" aria-label="Undo" disabled={history.present === 0} icon={<Undo2 size={16} />} onClick={undo} /></Tooltip>
-          <Tooltip title={next ? `Redo "${next}" (Ctrl Shift Z)` : "Nothing to redo"}><Button type="text" aria-label="Redo" disabled={!next} icon={<Redo2 size={16} />} onClick={redo} /></Tooltip>
-          <Tooltip title="History"><Button type="text" aria-label="History" icon={<History size={16} />} onClick={() => show("history")} /></Tooltip>
+          <Tooltip title={history.present > 0 ? `Undo "${previous}" (Ctrl Z)` : "Nothing to undo"}>
+            <Button type="text" aria-label="Undo" disabled={history.present === 0} icon={<Undo2 size={16} />} onClick={undo} />
+          </Tooltip>
+          <Tooltip title={next ? `Redo "${next}" (Ctrl Shift Z)` : "Nothing to redo"}>
+            <Button type="text" aria-label="Redo" disabled={!next} icon={<Redo2 size={16} />} onClick={redo} />
+          </Tooltip>
+          <Tooltip title="History">
+            <Button type="text" aria-label="History" icon={<History size={16} />} onClick={() => show("history")} />
+          </Tooltip>
           <SaveNote />
         </>
       )}
       <Tooltip title={theme === "dusk" ? "Light theme" : "Dusk theme, for dark rooms"}>
-        <Button type="text" aria-label={theme === "dusk" ? "Light theme" : "Dusk theme"} icon={theme === "dusk" ? <Sun size={16} /> : <Moon size={16} />} onClick={() => set({ theme: theme === "dusk" ? "light" : "dusk" })} />
+        <Button
+          type="text"
+          aria-label={theme === "dusk" ? "Light theme" : "Dusk theme"}
+          icon={theme === "dusk" ? <Sun size={16} /> : <Moon size={16} />}
+          onClick={() => set({ theme: theme === "dusk" ? "light" : "dusk" })}
+        />
       </Tooltip>
-      {bench && <Button type="primary" icon={<Upload size={15} />} onClick={() => show("export")} title="Export (E)">Export</Button>}
+      {bench && (
+        <Button type="primary" icon={<Upload size={15} />} onClick={() => show("export")} title="Export (E)">
+          Export
+        </Button>
+      )}
     </header>
   );
 }
@@ -61,7 +93,22 @@ function SaveNote() {
     const timer = setInterval(() => setNow(Date.now()), 5000);
     return () => clearInterval(timer);
   }, []);
-  if (state === "failed") return <span className="save-note failed" role="alert" title={problem}>Not saved: {problem}</span>;
-  if (state === "waiting") return <span className="save-note" role="status">Saving …</span>;
-  return <span className="save-note" role="status"><i />{at ? `Saved here ${sayAgo(at, Math.max(now, at))}` : "As saved"}</span>;
+  if (state === "failed")
+    return (
+      <span className="save-note failed" role="alert" title={problem}>
+        Not saved: {problem}
+      </span>
+    );
+  if (state === "waiting")
+    return (
+      <span className="save-note" role="status">
+        Saving …
+      </span>
+    );
+  return (
+    <span className="save-note" role="status">
+      <i />
+      {at ? `Saved here ${sayAgo(at, Math.max(now, at))}` : "As saved"}
+    </span>
+  );
 }

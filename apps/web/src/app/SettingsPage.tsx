@@ -17,7 +17,15 @@ export function SettingsPage() {
         <h1>Settings</h1>
         <section>
           <h2>Theme</h2>
-          <Segmented aria-label="Theme" value={theme} options={[{ value: "light", label: "Light" }, { value: "dusk", label: "Dusk" }]} onChange={(value) => set({ theme: value as ThemeName })} />
+          <Segmented
+            aria-label="Theme"
+            value={theme}
+            options={[
+              { value: "light", label: "Light" },
+              { value: "dusk", label: "Dusk" },
+            ]}
+            onChange={(value) => set({ theme: value as ThemeName })}
+          />
         </section>
         <section>
           <h2>Shortcuts</h2>
@@ -29,7 +37,11 @@ export function SettingsPage() {
                 title={command.title}
                 keys={all[command.id] ?? ""}
                 onKeys={(keys) => {
-                  const freed = Object.fromEntries(Object.entries(all).filter(([id, used]) => used === keys && id !== command.id).map(([id]) => [id, ""]));
+                  const freed = Object.fromEntries(
+                    Object.entries(all)
+                      .filter(([id, used]) => used === keys && id !== command.id)
+                      .map(([id]) => [id, ""]),
+                  );
                   set({ shortcuts: { ...shortcuts, ...freed, [command.id]: keys } });
                 }}
               />
@@ -60,7 +72,11 @@ function ShortcutRow({ title, keys, onKeys }: { title: string; keys: string; onK
           event.preventDefault();
           if (event.key !== "Escape") {
             const name = event.code === "Space" ? "space" : event.key.toLowerCase();
-            onKeys([event.ctrlKey || event.metaKey ? "mod" : "", event.shiftKey ? "shift" : "", event.key === "Backspace" ? "" : name].filter(Boolean).join("+"));
+            onKeys(
+              [event.ctrlKey || event.metaKey ? "mod" : "", event.shiftKey ? "shift" : "", event.key === "Backspace" ? "" : name]
+                .filter(Boolean)
+                .join("+"),
+            );
           }
           event.currentTarget.blur();
         }}

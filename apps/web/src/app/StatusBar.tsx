@@ -10,10 +10,20 @@ export function StatusBar() {
   return (
     <footer className="status">
       <span className="quiet">
-        {preview ? "A preview is shown; nothing is changed until you apply it." : <>Wheel zooms time, <kbd>Shift</kbd> wheel values, middle drag pans. Drag a gap to retime; with <kbd>Alt</kbd> later poses stay.</>}
+        {preview ? (
+          "A preview is shown; nothing is changed until you apply it."
+        ) : (
+          <>
+            Wheel zooms time, <kbd>Shift</kbd> wheel values, middle drag pans. Drag a gap to retime; with <kbd>Alt</kbd> later poses stay.
+          </>
+        )}
       </span>
       <span data-testid="scope">
-        {layer ? <>In <b>{layer.name}</b> · </> : null}
+        {layer ? (
+          <>
+            In <b>{layer.name}</b> ·{" "}
+          </>
+        ) : null}
         {sayScope(shot, scopeOf(selection))}
         {selection.range ? ` · frames ${selection.range.start}–${selection.range.end}` : ""}
         {selection.copiedPose !== null ? ` · pose of ${selection.copiedPose} copied` : ""}

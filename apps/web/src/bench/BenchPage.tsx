@@ -77,7 +77,19 @@ export function BenchPage() {
     };
   }, [id]);
 
-  if (problem) return <Result status="warning" title="This shot cannot be opened" subTitle={problem} extra={<Link to="/"><Button type="primary">To the shelf</Button></Link>} />;
+  if (problem)
+    return (
+      <Result
+        status="warning"
+        title="This shot cannot be opened"
+        subTitle={problem}
+        extra={
+          <Link to="/">
+            <Button type="primary">To the shelf</Button>
+          </Link>
+        }
+      />
+    );
   if (!ready) return <div className="empty page-empty">Opening the shot …</div>;
   return <Bench />;
 }
@@ -98,22 +110,37 @@ function Bench() {
   return (
     <div className="page bench">
       <Header page="bench" />
-      {readOnly && <Alert banner type="warning" title="This shot is open in another tab. Here it can be looked at and played, not changed; it opens for work as soon as the other tab is closed." />}
+      {readOnly && (
+        <Alert
+          banner
+          type="warning"
+          title="This shot is open in another tab. Here it can be looked at and played, not changed; it opens for work as soon as the other tab is closed."
+        />
+      )}
       <main className="bench-main">
         <Group orientation="horizontal" id="bench-columns">
           <Panel id="left" defaultSize="404px" minSize="330px" maxSize="60%">
             <div className="column">
               <Group orientation="vertical" id="bench-left">
-                <Panel id="view" defaultSize="52%" minSize="160px"><div className="column"><ViewPanel /></div></Panel>
+                <Panel id="view" defaultSize="52%" minSize="160px">
+                  <div className="column">
+                    <ViewPanel />
+                  </div>
+                </Panel>
                 <Separator className="splitter across" />
                 <Panel id="work" defaultSize="48%" minSize="200px">
-                  <div className="column"><Transport /><WorkCard /></div>
+                  <div className="column">
+                    <Transport />
+                    <WorkCard />
+                  </div>
                 </Panel>
               </Group>
             </div>
           </Panel>
           <Separator className="splitter" />
-          <Panel id="rack" minSize="480px"><Rack /></Panel>
+          <Panel id="rack" minSize="480px">
+            <Rack />
+          </Panel>
         </Group>
       </main>
       <StatusBar />

@@ -25,7 +25,17 @@ export function CommandFinder() {
     found[index]?.run();
   };
   return (
-    <Modal open={open} onCancel={() => show(null)} footer={null} closable={false} title={null} width={520} style={{ top: 52 }} afterOpenChange={(opened) => opened && input.current?.focus()} destroyOnHidden>
+    <Modal
+      open={open}
+      onCancel={() => show(null)}
+      footer={null}
+      closable={false}
+      title={null}
+      width={520}
+      style={{ top: 52 }}
+      afterOpenChange={(opened) => opened && input.current?.focus()}
+      destroyOnHidden
+    >
       <Input
         ref={input}
         size="large"
@@ -37,7 +47,10 @@ export function CommandFinder() {
         aria-controls="found-commands"
         aria-activedescendant={found[at] ? `command-${found[at].id}` : undefined}
         value={text}
-        onChange={(event) => { setText(event.target.value); setAt(0); }}
+        onChange={(event) => {
+          setText(event.target.value);
+          setAt(0);
+        }}
         onKeyDown={(event) => {
           if (event.key === "ArrowDown") setAt(Math.min(found.length - 1, at + 1));
           else if (event.key === "ArrowUp") setAt(Math.max(0, at - 1));
@@ -48,7 +61,17 @@ export function CommandFinder() {
       />
       <div className="finder-list" id="found-commands" role="listbox" aria-label="Commands" ref={list}>
         {found.map((command, i) => (
-          <div key={command.id} id={`command-${command.id}`} role="option" tabIndex={-1} aria-selected={i === at} className={i === at ? "at" : ""} onPointerMove={() => setAt(i)} onClick={() => run(i)} onKeyDown={(event) => event.key === "Enter" && run(i)}>
+          <div
+            key={command.id}
+            id={`command-${command.id}`}
+            role="option"
+            tabIndex={-1}
+            aria-selected={i === at}
+            className={i === at ? "at" : ""}
+            onPointerMove={() => setAt(i)}
+            onClick={() => run(i)}
+            onKeyDown={(event) => event.key === "Enter" && run(i)}
+          >
             <span>{command.title}</span>
             {command.help && <span className="quiet">{command.help}</span>}
             {commandShortcut(command.id) && <kbd>{commandShortcut(command.id)}</kbd>}

@@ -14,7 +14,12 @@ export function HistoryDrawer() {
       <ol className="history-list">
         {history?.steps.map((step, i) => (
           <li key={`${step.at}-${step.name}`}>
-            <button type="button" aria-current={i === history.present} className={i > history.present ? "undone" : ""} onClick={() => goTo(i)}>
+            <button
+              type="button"
+              aria-current={i === history.present}
+              className={i > history.present ? "undone" : ""}
+              onClick={() => goTo(i)}
+            >
               <span>{step.name}</span>
               <span className="quiet">{sayAgo(step.at, Date.now())}</span>
             </button>

@@ -15,7 +15,18 @@ interface NumberFieldProps {
 }
 
 /** A number that can be typed, with simple arithmetic; Enter or leaving the field sets it, Esc does not. */
-export function NumberField({ value, label, decimals = 2, suffix = "", className = "", disabled, min = -Infinity, max = Infinity, title, onCommit }: NumberFieldProps) {
+export function NumberField({
+  value,
+  label,
+  decimals = 2,
+  suffix = "",
+  className = "",
+  disabled,
+  min = -Infinity,
+  max = Infinity,
+  title,
+  onCommit,
+}: NumberFieldProps) {
   const shown = `${tidy(value, decimals)}${suffix}`;
   const [text, setText] = useState(shown);
   const [editing, setEditing] = useState(false);
@@ -36,14 +47,22 @@ export function NumberField({ value, label, decimals = 2, suffix = "", className
       inputMode="decimal"
       disabled={disabled}
       value={text}
-      onFocus={(event) => { setEditing(true); event.target.select(); }}
+      onFocus={(event) => {
+        setEditing(true);
+        event.target.select();
+      }}
       onChange={(event) => setText(event.target.value)}
       onBlur={() => editing && commit()}
       onKeyDown={(event) => {
         event.stopPropagation();
-        if (event.key === "Enter") { commit(); event.currentTarget.select(); }
-        else if (event.key === "Escape") { setText(shown); setEditing(false); event.currentTarget.blur(); }
-        else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+        if (event.key === "Enter") {
+          commit();
+          event.currentTarget.select();
+        } else if (event.key === "Escape") {
+          setText(shown);
+          setEditing(false);
+          event.currentTarget.blur();
+        } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
           event.preventDefault();
           const step = (event.shiftKey ? 10 : 1) * 10 ** -Math.min(1, decimals) * (event.key === "ArrowUp" ? 1 : -1);
           onCommit(Math.min(max, Math.max(min, (typedNumber(text, value) ?? value) + step)));

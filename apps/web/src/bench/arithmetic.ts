@@ -3,13 +3,17 @@
  * and "6*4" is worked out. Null when it makes no sense.
  */
 export function typedNumber(text: string, present: number): number | null {
-  const clean = text.trim().replace(",", ".").replace(/[°%a-z\s]+$/i, "");
+  const clean = text
+    .trim()
+    .replace(",", ".")
+    .replace(/[°%a-z\s]+$/i, "");
   if (clean === "") return null;
   const change = /^(\+=?|-=|\*=?|\/=?)\s*(.+)$/.exec(clean);
   if (change) {
     const by = sum(change[2]);
     if (by === null) return null;
-    const result = change[1][0] === "+" ? present + by : change[1][0] === "-" ? present - by : change[1][0] === "*" ? present * by : present / by;
+    const result =
+      change[1][0] === "+" ? present + by : change[1][0] === "-" ? present - by : change[1][0] === "*" ? present * by : present / by;
     return Number.isFinite(result) ? result : null;
   }
   return sum(clean);

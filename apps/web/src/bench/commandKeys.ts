@@ -44,6 +44,19 @@ export function commandShortcut(id: string): string {
 }
 
 export function sayShortcut(shortcut: string | undefined): string {
-  const names: Record<string, string> = { mod: "Ctrl", shift: "Shift", space: "Space", arrowright: "→", arrowleft: "←", home: "Home", end: "End", delete: "Del" };
-  return (shortcut ?? "").split("+").filter(Boolean).map((key) => names[key] ?? key.toUpperCase()).join(" ");
+  const names: Record<string, string> = {
+    mod: "Ctrl",
+    shift: "Shift",
+    space: "Space",
+    arrowright: "→",
+    arrowleft: "←",
+    home: "Home",
+    end: "End",
+    delete: "Del",
+  };
+  return (shortcut ?? "")
+    .split("+")
+    .filter(Boolean)
+    .map((key) => names[key] ?? key.toUpperCase())
+    .join(" ");
 }

@@ -24,13 +24,15 @@ const playhead = (to: (range: { start: number; end: number }) => number) => () =
 
 /** Everything that can be found by words: every operation and every command of the bench. */
 export const commands: readonly Command[] = [
-  ...catalogue.map((operation): Command => ({
-    id: operation.id,
-    title: operation.title,
-    words: `${operation.words} ${operation.group}`,
-    help: operation.help,
-    run: () => useWork.getState().open(operation.id),
-  })),
+  ...catalogue.map(
+    (operation): Command => ({
+      id: operation.id,
+      title: operation.title,
+      words: `${operation.words} ${operation.group}`,
+      help: operation.help,
+      run: () => useWork.getState().open(operation.id),
+    }),
+  ),
   { id: "undo", title: "Undo", words: "back step history", run: () => useDocuments.getState().undo() },
   { id: "redo", title: "Redo", words: "again step history", run: () => useDocuments.getState().redo() },
   { id: "history", title: "Show the history", words: "steps undo list", run: () => useDialogs.getState().show("history") },
@@ -42,22 +44,52 @@ export const commands: readonly Command[] = [
   { id: "first-frame", title: "Go to the first frame", words: "start begin", run: playhead((range) => range.start) },
   { id: "last-frame", title: "Go to the last frame", words: "end", run: playhead((range) => range.end) },
   { id: "fit", title: "Fit", words: "frame all zoom show selection", help: "Shows the picked keys, or the whole shot.", run: fitShown },
-  { id: "key-here", title: "Key here", words: "set insert add pose", help: "Keys the picked controls, or the whole figure, as they are at the playhead.", run: keyHere },
-  { id: "pick-keys-here", title: "Pick the keys here", words: "select at playhead pose", help: "Picks every key at the playhead of what is in scope.", run: pickKeysHere },
+  {
+    id: "key-here",
+    title: "Key here",
+    words: "set insert add pose",
+    help: "Keys the picked controls, or the whole figure, as they are at the playhead.",
+    run: keyHere,
+  },
+  {
+    id: "pick-keys-here",
+    title: "Pick the keys here",
+    words: "select at playhead pose",
+    help: "Picks every key at the playhead of what is in scope.",
+    run: pickKeysHere,
+  },
   { id: "remove-keys", title: "Remove the picked keys", words: "delete", run: removePicked },
-  ...(["auto", "smooth", "flat", "linear", "stepped", "free"] as const).map((kind): Command => ({
-    id: `tangent-${kind}`,
-    title: `Make the picked keys ${kind}`,
-    words: "tangent handles",
-    run: () => tangentPicked(kind),
-  })),
-  { id: "copy-pose", title: "Copy the pose", words: "take remember", help: "The next Paste pose takes this frame's pose.", run: () => useSelection.getState().copyPose(clock.frame) },
-  { id: "paste-mirrored", title: "Paste pose mirrored", words: "flip left right opposite", run: () => useWork.getState().open("paste-pose", { mirrored: true }) },
+  ...(["auto", "smooth", "flat", "linear", "stepped", "free"] as const).map(
+    (kind): Command => ({
+      id: `tangent-${kind}`,
+      title: `Make the picked keys ${kind}`,
+      words: "tangent handles",
+      run: () => tangentPicked(kind),
+    }),
+  ),
+  {
+    id: "copy-pose",
+    title: "Copy the pose",
+    words: "take remember",
+    help: "The next Paste pose takes this frame's pose.",
+    run: () => useSelection.getState().copyPose(clock.frame),
+  },
+  {
+    id: "paste-mirrored",
+    title: "Paste pose mirrored",
+    words: "flip left right opposite",
+    run: () => useWork.getState().open("paste-pose", { mirrored: true }),
+  },
   { id: "add-pass", title: "Add an adding pass", words: "layer new offset", run: () => addPass("adds") },
   { id: "add-replacing-pass", title: "Add a replacing pass", words: "layer new override", run: () => addPass("replaces") },
   { id: "range-start", title: "Range starts here", words: "in mark", run: () => setRangeEnd("start") },
   { id: "range-end", title: "Range ends here", words: "out mark", run: () => setRangeEnd("end") },
-  { id: "whole-figure", title: "Whole figure, whole shot", words: "clear selection scope all none", run: () => useSelection.getState().clear() },
+  {
+    id: "whole-figure",
+    title: "Whole figure, whole shot",
+    words: "clear selection scope all none",
+    run: () => useSelection.getState().clear(),
+  },
   { id: "export", title: "Export", words: "save file gltf bvh csv json download", run: () => useDialogs.getState().show("export") },
 ];
 
@@ -72,6 +104,7 @@ export function findCommands(text: string): Command[] {
     const all = `${command.title} ${command.words}`.toLowerCase();
     return parts.every((part) => all.includes(part));
   });
-  const rank = (command: Command) => (command.title.toLowerCase().startsWith(parts[0] ?? "") ? 0 : command.title.toLowerCase().includes(parts[0] ?? "") ? 1 : 2);
+  const rank = (command: Command) =>
+    command.title.toLowerCase().startsWith(parts[0] ?? "") ? 0 : command.title.toLowerCase().includes(parts[0] ?? "") ? 1 : 2;
   return [...matching].sort((a, b) => rank(a) - rank(b));
 }

@@ -1,4 +1,25 @@
-import { BASE, channelKey, type Curve, freshId, keyChannels, layerCurves, makePass, moveKeys, type Pass, removeKeys, sampleCurve, setTangents, type Shot, Tangent, type TangentName, withLayerCurves, withPass, type ChannelKey, splitChannelKey, restValue } from "@kneader/core";
+import {
+  BASE,
+  channelKey,
+  type Curve,
+  freshId,
+  keyChannels,
+  layerCurves,
+  makePass,
+  moveKeys,
+  type Pass,
+  removeKeys,
+  sampleCurve,
+  setTangents,
+  type Shot,
+  Tangent,
+  type TangentName,
+  withLayerCurves,
+  withPass,
+  type ChannelKey,
+  splitChannelKey,
+  restValue,
+} from "@kneader/core";
 import { clock } from "./clock.ts";
 import { currentDocument, useDocuments } from "./documents.ts";
 import { pickedKeyCount, useSelection } from "./selection.ts";
@@ -13,7 +34,9 @@ export function change(name: string, edit: (shot: Shot) => Shot): void {
 /** Give a channel of the chosen layer a value at the playhead. */
 export function typeValue(key: ChannelKey, title: string, value: number): void {
   const { layer } = useSelection.getState();
-  change(`${title} ${Math.round(value * 1000) / 1000} at ${clock.frame}`, (shot) => keyChannels(shot, layer, clock.frame, { [key]: value }));
+  change(`${title} ${Math.round(value * 1000) / 1000} at ${clock.frame}`, (shot) =>
+    keyChannels(shot, layer, clock.frame, { [key]: value }),
+  );
 }
 
 /** The layer's own value of a channel at a frame; what an unkeyed channel counts as. */
@@ -31,7 +54,8 @@ export function keyHere(): void {
     const curves = layerCurves(shot, layer);
     const values: Record<ChannelKey, number> = {};
     for (const control of shot.rig.controls) {
-      if (controls.length > 0 ? !controls.includes(control.id) : !control.channels.some((c) => channelKey(control.id, c) in curves)) continue;
+      if (controls.length > 0 ? !controls.includes(control.id) : !control.channels.some((c) => channelKey(control.id, c) in curves))
+        continue;
       for (const channel of control.channels) {
         const key = channelKey(control.id, channel);
         if (key in curves || controls.length > 0) values[key] = ownValue(shot, layer, key, frame);
@@ -92,13 +116,19 @@ export function removePicked(): void {
 }
 
 export function tangentPicked(kind: TangentName): void {
-  editPicked((count) => `${keysWord(count)} ${kind}`, (curve, indices) => setTangents(curve, indices, Tangent[kind], "both"));
+  editPicked(
+    (count) => `${keysWord(count)} ${kind}`,
+    (curve, indices) => setTangents(curve, indices, Tangent[kind], "both"),
+  );
 }
 
 /** Move the picked keys; they stay picked. */
 export function nudgePicked(frames: number, amount: number): void {
   const { keys, pickKeys } = useSelection.getState();
-  editPicked((count) => `Move ${keysWord(count)}`, (curve, indices) => moveKeys(curve, indices, frames, amount));
+  editPicked(
+    (count) => `Move ${keysWord(count)}`,
+    (curve, indices) => moveKeys(curve, indices, frames, amount),
+  );
   pickKeys(Object.fromEntries(Object.entries(keys).map(([key, times]) => [key, times.map((t) => t + frames)])));
 }
 

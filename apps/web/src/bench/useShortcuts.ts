@@ -23,9 +23,13 @@ export function useShortcuts(onSaid: (text: string) => void): void {
   useHotkeys(
     [...byKeys.keys()],
     (event, pressed) => {
-      const modal = document.querySelector(".ant-modal-wrap:not([style*='display: none']), .ant-drawer-open, .ant-select-dropdown:not(.ant-select-dropdown-hidden)");
+      const modal = document.querySelector(
+        ".ant-modal-wrap:not([style*='display: none']), .ant-drawer-open, .ant-select-dropdown:not(.ant-select-dropdown-hidden)",
+      );
       if (modal || belongsToTarget(event)) return;
-      const names = [pressed.mod || pressed.ctrl ? "mod" : "", pressed.shift ? "shift" : "", ...(pressed.keys ?? [])].filter(Boolean).join("+");
+      const names = [pressed.mod || pressed.ctrl ? "mod" : "", pressed.shift ? "shift" : "", ...(pressed.keys ?? [])]
+        .filter(Boolean)
+        .join("+");
       const id = byKeys.get(names) ?? (names === "mod+y" ? "redo" : undefined);
       if (!id) return;
       event.preventDefault();
@@ -46,7 +50,8 @@ export function useShortcuts(onSaid: (text: string) => void): void {
         else if (Object.keys(useSelection.getState().keys).length > 0) useSelection.getState().pickKeys({});
         else useSelection.getState().clear();
       }
-      if (event.key === "Enter" && !typing && !(target instanceof HTMLButtonElement) && useWork.getState().outcome) void applyWork().then((said) => said && onSaid(said));
+      if (event.key === "Enter" && !typing && !(target instanceof HTMLButtonElement) && useWork.getState().outcome)
+        void applyWork().then((said) => said && onSaid(said));
     };
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);

@@ -40,11 +40,22 @@ export function ExportDialog() {
       onCancel={() => show(null)}
       afterClose={() => setNotes([])}
       footer={[
-        <Button key="close" onClick={() => show(null)}>Close</Button>,
-        <Button key="write" type="primary" loading={busy} onClick={() => void write()}>Export</Button>,
+        <Button key="close" onClick={() => show(null)}>
+          Close
+        </Button>,
+        <Button key="write" type="primary" loading={busy} onClick={() => void write()}>
+          Export
+        </Button>,
       ]}
     >
-      <Radio.Group value={id} onChange={(event) => { setId(event.target.value); setNotes([]); }} className="format-list">
+      <Radio.Group
+        value={id}
+        onChange={(event) => {
+          setId(event.target.value);
+          setNotes([]);
+        }}
+        className="format-list"
+      >
         {formats.map((format) => (
           <Radio key={format.id} value={format.id}>
             <b>{format.title}</b> <span className="quiet mono">{format.extension}</span>
@@ -55,7 +66,9 @@ export function ExportDialog() {
       {notes.length > 0 && (
         <div className="export-notes" role="status">
           <b>What the file holds</b>
-          {notes.map((note) => <p key={note}>{note}</p>)}
+          {notes.map((note) => (
+            <p key={note}>{note}</p>
+          ))}
         </div>
       )}
     </Modal>

@@ -24,9 +24,27 @@ export function ActionPlayer({ action }: { action: Action }) {
       <div className="action-stage">{picture && <img src={picture} alt={`${action.name}, frame ${frame}`} draggable={false} />}</div>
       {action.length > 0 && (
         <div className="action-bar">
-          <Button type="primary" size="small" aria-label={playing ? "Pause" : "Play"} icon={playing ? <Pause size={14} /> : <Play size={14} />} onClick={() => setPlaying(!playing)} />
-          <Slider min={0} max={action.length} value={frame} ariaLabelForHandle="Frame" tooltip={{ open: false }} onChange={(value) => { setPlaying(false); setFrame(value); }} />
-          <span className="mono">{frame}/{action.length}</span>
+          <Button
+            type="primary"
+            size="small"
+            aria-label={playing ? "Pause" : "Play"}
+            icon={playing ? <Pause size={14} /> : <Play size={14} />}
+            onClick={() => setPlaying(!playing)}
+          />
+          <Slider
+            min={0}
+            max={action.length}
+            value={frame}
+            ariaLabelForHandle="Frame"
+            tooltip={{ open: false }}
+            onChange={(value) => {
+              setPlaying(false);
+              setFrame(value);
+            }}
+          />
+          <span className="mono">
+            {frame}/{action.length}
+          </span>
         </div>
       )}
     </div>

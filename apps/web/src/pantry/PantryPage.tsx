@@ -1,4 +1,16 @@
-import { type Action, checkFileSize, checkSettings, matchAction, noContext, operationById, readAction, sayError, type Shot, WHOLE_FIGURE, writeAction } from "@kneader/core";
+import {
+  type Action,
+  checkFileSize,
+  checkSettings,
+  matchAction,
+  noContext,
+  operationById,
+  readAction,
+  sayError,
+  type Shot,
+  WHOLE_FIGURE,
+  writeAction,
+} from "@kneader/core";
 import { useQuery } from "@tanstack/react-query";
 import { App as AntApp, Button, Empty, Input, Popconfirm, Select, Tag } from "antd";
 import { Download, FolderOpen, Search, Trash2 } from "lucide-react";
@@ -64,29 +76,82 @@ export function PantryPage() {
           <h1>Pantry</h1>
           <p className="quiet">In this browser</p>
           <FolderButton name="Everything" count={all.length} chosen={folder === null} onClick={() => setFolder(null)} />
-          {folders.map((name) => <FolderButton key={name} name={name} count={all.filter((action) => action.folder === name).length} chosen={folder === name} onClick={() => setFolder(name)} />)}
+          {folders.map((name) => (
+            <FolderButton
+              key={name}
+              name={name}
+              count={all.filter((action) => action.folder === name).length}
+              chosen={folder === name}
+              onClick={() => setFolder(name)}
+            />
+          ))}
           <p className="quiet">Tags</p>
           <div className="tag-list">
-            {tags.map((name) => <Tag.CheckableTag key={name} checked={tag === name} onChange={(checked) => setTag(checked ? name : null)}>{name} {all.filter((action) => action.tags.includes(name)).length}</Tag.CheckableTag>)}
+            {tags.map((name) => (
+              <Tag.CheckableTag key={name} checked={tag === name} onChange={(checked) => setTag(checked ? name : null)}>
+                {name} {all.filter((action) => action.tags.includes(name)).length}
+              </Tag.CheckableTag>
+            ))}
           </div>
         </aside>
         <section className="pantry-list" aria-label="Actions and poses">
           <div className="pantry-tools">
-            <Input allowClear prefix={<Search size={14} />} placeholder="Search actions and poses" aria-label="Search actions and poses" value={words} onChange={(event) => setWords(event.target.value)} />
-            <Select aria-label="Order" value={sort} options={[{ value: "new", label: "Newest first" }, { value: "name", label: "By name" }]} onChange={setSort} />
-            <input ref={file} type="file" hidden aria-label="Action file" accept=".json" onChange={(event) => { void importFile(event.target.files?.[0]); event.target.value = ""; }} />
-            <Button icon={<FolderOpen size={15} />} onClick={() => file.current?.click()}>Import file</Button>
+            <Input
+              allowClear
+              prefix={<Search size={14} />}
+              placeholder="Search actions and poses"
+              aria-label="Search actions and poses"
+              value={words}
+              onChange={(event) => setWords(event.target.value)}
+            />
+            <Select
+              aria-label="Order"
+              value={sort}
+              options={[
+                { value: "new", label: "Newest first" },
+                { value: "name", label: "By name" },
+              ]}
+              onChange={setSort}
+            />
+            <input
+              ref={file}
+              type="file"
+              hidden
+              aria-label="Action file"
+              accept=".json"
+              onChange={(event) => {
+                void importFile(event.target.files?.[0]);
+                event.target.value = "";
+              }}
+            />
+            <Button icon={<FolderOpen size={15} />} onClick={() => file.current?.click()}>
+              Import file
+            </Button>
           </div>
           <div className="action-grid">
             {shown.map((action) => (
-              <button type="button" key={action.id} className={action === chosen ? "action-card chosen" : "action-card"} aria-pressed={action === chosen} onClick={() => setChosen(action.id)}>
+              <button
+                type="button"
+                key={action.id}
+                className={action === chosen ? "action-card chosen" : "action-card"}
+                aria-pressed={action === chosen}
+                onClick={() => setChosen(action.id)}
+              >
                 <ActionPicture action={action} />
                 <span className="action-name">{action.name}</span>
-                <span className="quiet">{action.length > 0 ? `${action.length} frames` : "Pose"} · {Object.keys(action.curves).length} curves</span>
+                <span className="quiet">
+                  {action.length > 0 ? `${action.length} frames` : "Pose"} · {Object.keys(action.curves).length} curves
+                </span>
               </button>
             ))}
           </div>
-          {actions && shown.length === 0 && <Empty description={all.length === 0 ? "Nothing saved yet. On the bench choose Save as action." : "Nothing fits. Take away a tag or a word."} />}
+          {actions && shown.length === 0 && (
+            <Empty
+              description={
+                all.length === 0 ? "Nothing saved yet. On the bench choose Save as action." : "Nothing fits. Take away a tag or a word."
+              }
+            />
+          )}
         </section>
         {chosen && <Details key={chosen.id} action={chosen} />}
       </main>
@@ -95,7 +160,12 @@ export function PantryPage() {
 }
 
 function FolderButton({ name, count, chosen, onClick }: { name: string; count: number; chosen: boolean; onClick(): void }) {
-  return <button type="button" className={chosen ? "folder chosen" : "folder"} aria-pressed={chosen} onClick={onClick}><span>{name}</span><span className="mono">{count}</span></button>;
+  return (
+    <button type="button" className={chosen ? "folder chosen" : "folder"} aria-pressed={chosen} onClick={onClick}>
+      <span>{name}</span>
+      <span className="mono">{count}</span>
+    </button>
+  );
 }
 
 function Details({ action }: { action: Action }) {
@@ -124,25 +194,62 @@ function Details({ action }: { action: Action }) {
       <ActionPlayer action={action} />
       <div className="details-text">
         <h2>{action.name}</h2>
-        <p className="quiet">{action.length > 0 ? `${action.length} frames` : "Pose"} · {total} curves · {action.folder}</p>
+        <p className="quiet">
+          {action.length > 0 ? `${action.length} frames` : "Pose"} · {total} curves · {action.folder}
+        </p>
         {action.notes && <p>{action.notes}</p>}
-        <div className="tag-list">{action.tags.map((tag) => <Tag key={tag}>{tag}</Tag>)}</div>
+        <div className="tag-list">
+          {action.tags.map((tag) => (
+            <Tag key={tag}>{tag}</Tag>
+          ))}
+        </div>
         {shot && match ? (
           <>
-            <h3>Match with {shot.name} <Tag color={match.unmatched.length === 0 ? "green" : "gold"}>{match.matched.size} of {total}</Tag></h3>
-            <div className="match-bar"><i style={{ width: `${(match.matched.size / total) * 100}%` }} /></div>
-            {match.unmatched.length > 0 && <p className="quiet">Left out: {match.unmatched.slice(0, 4).join(", ")}{match.unmatched.length > 4 ? ` and ${match.unmatched.length - 4} more` : ""}</p>}
-            <div className="details-fields">
-              <label>At frame <NumberField label="At frame" decimals={0} value={at} onCommit={setAt} /></label>
-              <label>Speed <NumberField label="Speed" decimals={0} suffix=" %" min={1} max={1000} value={speed} onCommit={setSpeed} /></label>
+            <h3>
+              Match with {shot.name}{" "}
+              <Tag color={match.unmatched.length === 0 ? "green" : "gold"}>
+                {match.matched.size} of {total}
+              </Tag>
+            </h3>
+            <div className="match-bar">
+              <i style={{ width: `${(match.matched.size / total) * 100}%` }} />
             </div>
-            <Button type="primary" size="large" block onClick={() => void put()}>Apply to {shot.name}</Button>
+            {match.unmatched.length > 0 && (
+              <p className="quiet">
+                Left out: {match.unmatched.slice(0, 4).join(", ")}
+                {match.unmatched.length > 4 ? ` and ${match.unmatched.length - 4} more` : ""}
+              </p>
+            )}
+            <div className="details-fields">
+              <label>
+                At frame <NumberField label="At frame" decimals={0} value={at} onCommit={setAt} />
+              </label>
+              <label>
+                Speed <NumberField label="Speed" decimals={0} suffix=" %" min={1} max={1000} value={speed} onCommit={setSpeed} />
+              </label>
+            </div>
+            <Button type="primary" size="large" block onClick={() => void put()}>
+              Apply to {shot.name}
+            </Button>
           </>
-        ) : <p className="quiet">Open a shot on the bench to apply this to it.</p>}
+        ) : (
+          <p className="quiet">Open a shot on the bench to apply this to it.</p>
+        )}
         <div className="details-tools">
-          <Button size="small" icon={<Download size={14} />} onClick={() => download(writeAction(action), `${action.name}.json`)}>Save as file</Button>
-          <Popconfirm title={`Throw "${action.name}" away?`} okText="Throw away" onConfirm={async () => { await dropAction(action.id); await refresh(); }}>
-            <Button size="small" icon={<Trash2 size={14} />}>Throw away</Button>
+          <Button size="small" icon={<Download size={14} />} onClick={() => download(writeAction(action), `${action.name}.json`)}>
+            Save as file
+          </Button>
+          <Popconfirm
+            title={`Throw "${action.name}" away?`}
+            okText="Throw away"
+            onConfirm={async () => {
+              await dropAction(action.id);
+              await refresh();
+            }}
+          >
+            <Button size="small" icon={<Trash2 size={14} />}>
+              Throw away
+            </Button>
           </Popconfirm>
         </div>
       </div>

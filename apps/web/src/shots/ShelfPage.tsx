@@ -11,7 +11,18 @@ import { useDocuments } from "../bench/documents.ts";
 import { sayAgo, sayBytes } from "../bench/units.ts";
 import { download } from "../export/download.ts";
 import { saveNow } from "../storage/autosave.ts";
-import { type AsideRecord, listShots, loadShot, markDeleted, purgeDeleted, removeAside, renameShot, saveShot, saySaveError, type ShotRecord } from "../storage/shotRecords.ts";
+import {
+  type AsideRecord,
+  listShots,
+  loadShot,
+  markDeleted,
+  purgeDeleted,
+  removeAside,
+  renameShot,
+  saveShot,
+  saySaveError,
+  type ShotRecord,
+} from "../storage/shotRecords.ts";
 import { makeDemoShot } from "./demo.ts";
 import { ShotPicture } from "./ShotPicture.tsx";
 
@@ -45,7 +56,19 @@ export function ShelfPage() {
       checkFileSize(chosen.name, chosen.size);
       const { shot, notes } = readShot(new Uint8Array(await chosen.arrayBuffer()), chosen.name);
       useDocuments.getState().add(shot, false);
-      if (notes.length > 0) notification.info({ title: `Opened ${chosen.name}`, description: <ul className="note-list">{notes.map((note) => <li key={note}>{note}</li>)}</ul>, placement: "bottomRight", duration: 8 });
+      if (notes.length > 0)
+        notification.info({
+          title: `Opened ${chosen.name}`,
+          description: (
+            <ul className="note-list">
+              {notes.map((note) => (
+                <li key={note}>{note}</li>
+              ))}
+            </ul>
+          ),
+          placement: "bottomRight",
+          duration: 8,
+        });
       navigate(`/shots/${shot.id}`);
       await saveShot(shot).catch((error: unknown) => message.error(saySaveError(error)));
     } catch (error) {
@@ -63,7 +86,19 @@ export function ShelfPage() {
       title: `${word} "${record.name}"`,
       duration: 12,
       placement: "bottomRight",
-      actions: <Button type="primary" size="small" onClick={async () => { await markDeleted(record.id, false); notification.destroy(key); await refresh(); }}>Undo</Button>,
+      actions: (
+        <Button
+          type="primary"
+          size="small"
+          onClick={async () => {
+            await markDeleted(record.id, false);
+            notification.destroy(key);
+            await refresh();
+          }}
+        >
+          Undo
+        </Button>
+      ),
     });
   };
 
@@ -78,25 +113,65 @@ export function ShelfPage() {
   return (
     <div
       className={over ? "page shelf over" : "page shelf"}
-      onDragOver={(event) => { event.preventDefault(); setOver(true); }}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
       onDragLeave={(event) => event.currentTarget === event.target && setOver(false)}
-      onDrop={(event) => { event.preventDefault(); setOver(false); void importFile(event.dataTransfer.files[0]); }}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        void importFile(event.dataTransfer.files[0]);
+      }}
     >
       <Header page="shelf" />
       <main className="shelf-main">
-        {problem && <Alert type="error" showIcon closable={{ onClose: () => setProblem(null) }} title="The file was not opened" description={problem} />}
-        {(data?.aside ?? []).map((record) => <AsideNote key={record.id} record={record} />)}
+        {problem && (
+          <Alert
+            type="error"
+            showIcon
+            closable={{ onClose: () => setProblem(null) }}
+            title="The file was not opened"
+            description={problem}
+          />
+        )}
+        {(data?.aside ?? []).map((record) => (
+          <AsideNote key={record.id} record={record} />
+        ))}
         <div className="shelf-head">
           <h1>Shots</h1>
           <span className="quiet">Open one and rework it. Everything stays in this browser.</span>
           <span className="spring" />
-          <input ref={file} type="file" hidden aria-label="Shot file" accept=".bvh,.glb,.gltf,.csv,.json" onChange={(event) => { void importFile(event.target.files?.[0]); event.target.value = ""; }} />
-          <Button type="primary" size="large" icon={<FolderOpen size={16} />} onClick={() => file.current?.click()}>Import a file</Button>
+          <input
+            ref={file}
+            type="file"
+            hidden
+            aria-label="Shot file"
+            accept=".bvh,.glb,.gltf,.csv,.json"
+            onChange={(event) => {
+              void importFile(event.target.files?.[0]);
+              event.target.value = "";
+            }}
+          />
+          <Button type="primary" size="large" icon={<FolderOpen size={16} />} onClick={() => file.current?.click()}>
+            Import a file
+          </Button>
         </div>
         <section aria-label="Your shots">
           <h2>Yours</h2>
           <div className="shot-grid">
-            {own.map((record) => <ShotCard key={record.id} id={record.id} name={record.name} note={`${sayBytes(record.bytes)} · saved ${sayAgo(record.savedAt, Date.now())}`} record={record} onRemove={() => void remove(record, "Deleted")} onDuplicate={() => void duplicate(record.id, record.name)} removeWord="Delete" />)}
+            {own.map((record) => (
+              <ShotCard
+                key={record.id}
+                id={record.id}
+                name={record.name}
+                note={`${sayBytes(record.bytes)} · saved ${sayAgo(record.savedAt, Date.now())}`}
+                record={record}
+                onRemove={() => void remove(record, "Deleted")}
+                onDuplicate={() => void duplicate(record.id, record.name)}
+                removeWord="Delete"
+              />
+            ))}
             <button type="button" className="drop-card" onClick={() => file.current?.click()}>
               <b>Drop a file here</b>
               <span className="quiet">BVH, glTF (.glb, .gltf), CSV or a Kneader shot</span>
@@ -104,18 +179,43 @@ export function ShelfPage() {
           </div>
         </section>
         <section aria-label="Demo shots">
-          <h2>At the landing <span className="quiet">five shots to try things on</span></h2>
+          <h2>
+            At the landing <span className="quiet">five shots to try things on</span>
+          </h2>
           <div className="shot-grid">
             {demoShots.map((demo) => {
               const record = kept.find((r) => r.id === demo.id);
-              return <ShotCard key={demo.id} id={demo.id} name={record?.name ?? demo.name} note={record ? `Changed ${sayAgo(record.savedAt, Date.now())}` : demo.note} record={record} onRemove={record ? () => void remove(record, "Put back as it came:") : undefined} onDuplicate={() => void duplicate(demo.id, demo.name)} removeWord="Put back as it came" />;
+              return (
+                <ShotCard
+                  key={demo.id}
+                  id={demo.id}
+                  name={record?.name ?? demo.name}
+                  note={record ? `Changed ${sayAgo(record.savedAt, Date.now())}` : demo.note}
+                  record={record}
+                  onRemove={record ? () => void remove(record, "Put back as it came:") : undefined}
+                  onDuplicate={() => void duplicate(demo.id, demo.name)}
+                  removeWord="Put back as it came"
+                />
+              );
             })}
           </div>
         </section>
       </main>
       <footer className="status">
-        <span className="quiet">{data?.used ? `${sayBytes(data.used)} used in this browser${data.quota ? ` of ${sayBytes(data.quota)}` : ""}` : "Kept in this browser"}</span>
-        <a href="/settings" onClick={(event) => { event.preventDefault(); navigate("/settings"); }}>Settings and shortcuts</a>
+        <span className="quiet">
+          {data?.used
+            ? `${sayBytes(data.used)} used in this browser${data.quota ? ` of ${sayBytes(data.quota)}` : ""}`
+            : "Kept in this browser"}
+        </span>
+        <a
+          href="/settings"
+          onClick={(event) => {
+            event.preventDefault();
+            navigate("/settings");
+          }}
+        >
+          Settings and shortcuts
+        </a>
       </footer>
     </div>
   );
@@ -154,8 +254,12 @@ function ShotCard({ id, name, note, record, removeWord, onRemove, onDuplicate }:
         <ShotPicture id={id} version={record?.savedAt ?? 0} />
       </button>
       <div className="shot-text">
-        <button type="button" className="shot-name" title={name} onClick={() => navigate(`/shots/${id}`)}>{name}</button>
-        <span className="quiet" title={note}>{note}</span>
+        <button type="button" className="shot-name" title={name} onClick={() => navigate(`/shots/${id}`)}>
+          {name}
+        </button>
+        <span className="quiet" title={note}>
+          {note}
+        </span>
       </div>
       <Dropdown
         trigger={["click"]}
@@ -167,15 +271,31 @@ function ShotCard({ id, name, note, record, removeWord, onRemove, onDuplicate }:
           ],
           onClick: ({ key }) => {
             if (key === "duplicate") onDuplicate();
-            else if (key === "rename") { setText(name); setNaming(true); }
-            else onRemove?.();
+            else if (key === "rename") {
+              setText(name);
+              setNaming(true);
+            } else onRemove?.();
           },
         }}
       >
         <Button type="text" size="small" className="shot-more" aria-label={`More for ${name}`} icon={<MoreHorizontal size={16} />} />
       </Dropdown>
-      <Modal open={naming} title="Rename the shot" onCancel={() => setNaming(false)} onOk={() => void rename()} okText="Rename" width={360} destroyOnHidden>
-        <Input autoFocus aria-label="Name" value={text} onChange={(event) => setText(event.target.value)} onPressEnter={() => void rename()} />
+      <Modal
+        open={naming}
+        title="Rename the shot"
+        onCancel={() => setNaming(false)}
+        onOk={() => void rename()}
+        okText="Rename"
+        width={360}
+        destroyOnHidden
+      >
+        <Input
+          autoFocus
+          aria-label="Name"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onPressEnter={() => void rename()}
+        />
       </Modal>
     </article>
   );
@@ -191,8 +311,18 @@ function AsideNote({ record }: { record: AsideRecord }) {
       description={record.problem}
       action={
         <span className="aside-actions">
-          <Button size="small" type="primary" onClick={save}>Download it</Button>
-          <Button size="small" onClick={async () => { await removeAside(record.id); await refresh(); }}>Throw it away</Button>
+          <Button size="small" type="primary" onClick={save}>
+            Download it
+          </Button>
+          <Button
+            size="small"
+            onClick={async () => {
+              await removeAside(record.id);
+              await refresh();
+            }}
+          >
+            Throw it away
+          </Button>
         </span>
       }
     />

@@ -37,7 +37,9 @@ export function ShotPicture({ id, version }: { id: string; version: number }) {
       await thumbnailStore.setItem(id, { version, picture: drawn } satisfies Kept).catch(() => undefined);
     };
     void draw();
-    return () => { wanted = false; };
+    return () => {
+      wanted = false;
+    };
   }, [id, version]);
   return picture ? <img src={picture} alt="" width={WIDTH} height={HEIGHT} draggable={false} /> : <span className="picture-wait" />;
 }

@@ -65,7 +65,16 @@ export async function saveShot(shot: Shot, now = Date.now()): Promise<void> {
     await Promise.all(fresh);
     let bytes = 0;
     for (const key of used) bytes += entry.sizes.get(key) ?? 0;
-    const record: ShotRecord = { version: SCHEMA_VERSION, id: shot.id, name: shot.name, savedAt: now, deletedAt: null, bytes, shot: packed, curveKeys: [...used] };
+    const record: ShotRecord = {
+      version: SCHEMA_VERSION,
+      id: shot.id,
+      name: shot.name,
+      savedAt: now,
+      deletedAt: null,
+      bytes,
+      shot: packed,
+      curveKeys: [...used],
+    };
     await shotStore.setItem(shot.id, record);
   } catch (error) {
     // Nothing of this save counts; the next one writes its curves again.
@@ -119,7 +128,13 @@ export async function loadShot(id: string): Promise<Shot | null> {
 function checkRecord(record: ShotRecord): void {
   const shot = record.shot as Shot | undefined;
   checkVersion(record.version);
-  if (!shot || !Array.isArray(shot.rig?.controls) || typeof shot.base !== "object" || !Array.isArray(shot.passes) || !Array.isArray(record.curveKeys))
+  if (
+    !shot ||
+    !Array.isArray(shot.rig?.controls) ||
+    typeof shot.base !== "object" ||
+    !Array.isArray(shot.passes) ||
+    !Array.isArray(record.curveKeys)
+  )
     throw new KneaderError("json-syntax", `The saved record of "${record.name ?? record.id}" is damaged.`);
 }
 

@@ -17,7 +17,13 @@ export interface Job {
 }
 
 /** Run an operation in the worker. Rejects with `Cancelled`, or an Error whose message is for the user. */
-export function runOperation(operation: string, shot: Shot, scope: Scope, settings: unknown, progress: (share: number) => void = () => undefined): Job {
+export function runOperation(
+  operation: string,
+  shot: Shot,
+  scope: Scope,
+  settings: unknown,
+  progress: (share: number) => void = () => undefined,
+): Job {
   const job = ++jobs;
   running++;
   const run = async (): Promise<Outcome> => {

@@ -13,7 +13,14 @@ const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
 const api = {
   /** Run an operation. Messages, a cancel among them, are heard whenever the work breathes. */
-  async run(job: number, operation: string, packed: PackedShot, scope: Scope, settings: unknown, progress: (share: number) => void): Promise<Answer> {
+  async run(
+    job: number,
+    operation: string,
+    packed: PackedShot,
+    scope: Scope,
+    settings: unknown,
+    progress: (share: number) => void,
+  ): Promise<Answer> {
     try {
       const shot = sync.unpack(packed);
       const chosen = operationById(operation);

@@ -20,7 +20,8 @@ export interface ActionNote {
  * pass plays, the motion as seen is taken, with a key a frame.
  */
 export function captureAction(shot: Shot, channels: readonly ChannelKey[], range: FrameRange, note: ActionNote, now: number): Action {
-  if (range.end < range.start) throw new KneaderError("bad-setting", `The range ends (frame ${range.end}) before it starts (${range.start}).`);
+  if (range.end < range.start)
+    throw new KneaderError("bad-setting", `The range ends (frame ${range.end}) before it starts (${range.start}).`);
   const touched = new Set(activePasses(shot).flatMap((pass) => Object.keys(pass.curves)));
   const curves: Record<ChannelKey, Curve> = {};
   const sampled = channels.filter((key) => touched.has(key));
@@ -30,10 +31,14 @@ export function captureAction(shot: Shot, channels: readonly ChannelKey[], range
     const player = makePlayer(shot);
     for (let n = 0; n < count; n++) {
       player.readValues(range.start + n);
-      sampled.forEach((key, i) => { samples[i][n] = player.values[player.channelIndex.get(key) as number]; });
+      sampled.forEach((key, i) => {
+        samples[i][n] = player.values[player.channelIndex.get(key) as number];
+      });
     }
   }
-  sampled.forEach((key, i) => { curves[key] = curveFromSamples(0, samples[i]); });
+  sampled.forEach((key, i) => {
+    curves[key] = curveFromSamples(0, samples[i]);
+  });
   for (const key of channels) {
     const curve = shot.base[key];
     if (touched.has(key) || !curve) continue;

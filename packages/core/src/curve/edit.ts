@@ -1,14 +1,4 @@
-import {
-  type Curve,
-  type Key,
-  keyBefore,
-  keyOn,
-  keysOf,
-  makeKey,
-  Tangent,
-  type TangentKind,
-  THIRD,
-} from "./curve.ts";
+import { type Curve, type Key, keyBefore, keyOn, keysOf, makeKey, Tangent, type TangentKind, THIRD } from "./curve.ts";
 import { solveBezier } from "./bezier.ts";
 import { curveFromKeys } from "./make.ts";
 import { settle } from "./tangents.ts";
@@ -171,14 +161,7 @@ function levelUnlessSet(kind: number): number {
 }
 
 /** Set a handle: slope in units per frame, weight as a share of its segment (0.01..1). */
-export function setHandle(
-  curve: Curve,
-  i: number,
-  side: "in" | "out",
-  slope: number,
-  weight: number,
-  together: boolean,
-): Curve {
+export function setHandle(curve: Curve, i: number, side: "in" | "out", slope: number, weight: number, together: boolean): Curve {
   const keys = keysOf(curve);
   const key = keys[i];
   const share = Math.min(1, Math.max(0.01, weight));

@@ -32,10 +32,7 @@ export function constantCurve(value: number, time = 0): Curve {
 }
 
 /** A curve from `[frame, value]` pairs, all keys of one kind. */
-export function curveFrom(
-  pairs: readonly (readonly [number, number])[],
-  kind: TangentKind = Tangent.auto,
-): Curve {
+export function curveFrom(pairs: readonly (readonly [number, number])[], kind: TangentKind = Tangent.auto): Curve {
   return curveFromKeys(
     pairs.map(([time, value]) => ({
       time,

@@ -60,9 +60,7 @@ export function settle(curve: Curve): Curve {
   for (let i = 0; i < n; i++) {
     slopeIn[i] = slopeFor(curve, i, "in");
     slopeOut[i] =
-      curve.kindOut[i] === curve.kindIn[i] &&
-      curve.kindIn[i] !== Tangent.free &&
-      curve.kindIn[i] !== Tangent.linear
+      curve.kindOut[i] === curve.kindIn[i] && curve.kindIn[i] !== Tangent.free && curve.kindIn[i] !== Tangent.linear
         ? slopeIn[i]
         : slopeFor(curve, i, "out");
     if (curve.kindIn[i] === Tangent.auto && weightIn[i] !== THIRD) {

@@ -127,8 +127,7 @@ export function sampleInto(curve: Curve, start: number, step: number, out: Float
     const t0 = times[i];
     const t1 = times[i + 1];
     if (weighted !== null && weighted[i] === 1) {
-      for (let t = start + n * step; t < t1 && n < count; t = start + ++n * step)
-        out[n] = segmentValue(track, i, t);
+      for (let t = start + n * step; t < t1 && n < count; t = start + ++n * step) out[n] = segmentValue(track, i, t);
       continue;
     }
     const k = i * 4;

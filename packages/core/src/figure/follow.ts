@@ -44,8 +44,7 @@ export function applyFollow(slot: FollowSlot, worlds: Float64Array, control: num
   quatPower(qGoal, 0, qGoal, 0, strength);
   quatMultiply(qOwn, 0, qOwn, 0, qGoal, 0);
   matrixFromQuat(worlds, o, 4, qOwn, 0);
-  for (let column = 0; column < 3; column++)
-    for (let row = 0; row < 3; row++) worlds[o + column * 4 + row] *= scale[column];
+  for (let column = 0; column < 3; column++) for (let row = 0; row < 3; row++) worlds[o + column * 4 + row] *= scale[column];
 }
 
 /** The offset at which a follow changes nothing at `frame`: the control's place in the target's frame. */

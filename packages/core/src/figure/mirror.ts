@@ -95,11 +95,16 @@ export function mirrorPose(shot: Shot, pose: PoseValues, near: PoseValues): Pose
     writeTurn(target.id, target.order, times(inverse(restTurn[p]), local));
     const sourceParent = source.parent === null ? -1 : (index.get(source.parent) as number);
     const move = moveChannels.map((channel) => value(pose, source.id, channel));
-    if (parent < 0) moveChannels.forEach((channel, k) => { result[channelKey(target.id, channel)] = move[k]; });
+    if (parent < 0)
+      moveChannels.forEach((channel, k) => {
+        result[channelKey(target.id, channel)] = move[k];
+      });
     else {
       const seen = rotate(inverse(h), rotate(sourceParent < 0 ? quat() : world[sourceParent], move));
       const back = rotate(inverse(above), rotate(h, [-seen[0], seen[1], seen[2]]));
-      moveChannels.forEach((channel, k) => { result[channelKey(target.id, channel)] = back[k]; });
+      moveChannels.forEach((channel, k) => {
+        result[channelKey(target.id, channel)] = back[k];
+      });
     }
     for (const channel of target.channels)
       if (!/^(move|rotate)[XYZ]$/.test(channel)) result[channelKey(target.id, channel)] = value(pose, source.id, channel);
@@ -110,8 +115,14 @@ export function mirrorPose(shot: Shot, pose: PoseValues, near: PoseValues): Pose
     const euler = [0, 0, 0];
     eulerFromQuat(euler, 0, turn, 0, order);
     const to = rotateChannels.map((channel) => value(near, id, channel));
-    const found = nearestEuler(euler.map((angle) => angle / DEG), to, order);
-    rotateChannels.forEach((channel, axis) => { result[channelKey(id, channel)] = found[axis]; });
+    const found = nearestEuler(
+      euler.map((angle) => angle / DEG),
+      to,
+      order,
+    );
+    rotateChannels.forEach((channel, axis) => {
+      result[channelKey(id, channel)] = found[axis];
+    });
   }
 }
 

@@ -93,17 +93,19 @@ export function makePlayer(shot: Shot, options: PlayerOptions = {}): Player {
 
   const passes = activePasses(shot, options.below).flatMap((pass) => slotFor(pass) ?? []);
   const order = evaluationOrder(shot, options.free === true);
-  const slots = controls.map((control, i): ControlSlot => ({
-    parent: control.parent === null ? -1 : (controlIndex.get(control.parent) ?? -1),
-    order: control.order,
-    restTurned: control.restTurn[3] !== 1,
-    values: i * 9,
-    follows: options.free
-      ? []
-      : shot.follows
-          .filter((f) => f.on && f.control === control.id && controlIndex.has(f.target))
-          .map((f) => makeFollowSlot(f, controlIndex.get(f.target) as number)),
-  }));
+  const slots = controls.map(
+    (control, i): ControlSlot => ({
+      parent: control.parent === null ? -1 : (controlIndex.get(control.parent) ?? -1),
+      order: control.order,
+      restTurned: control.restTurn[3] !== 1,
+      values: i * 9,
+      follows: options.free
+        ? []
+        : shot.follows
+            .filter((f) => f.on && f.control === control.id && controlIndex.has(f.target))
+            .map((f) => makeFollowSlot(f, controlIndex.get(f.target) as number)),
+    }),
+  );
   const restTurns = Float64Array.from(controls.flatMap((control) => control.restTurn));
   const restMoves = Float64Array.from(controls.flatMap((control) => control.rest));
 
@@ -192,8 +194,7 @@ export function makePlayer(shot: Shot, options: PlayerOptions = {}): Player {
       const slot = slots[i];
       const v = slot.values;
       const q = i * 4;
-      if (joined[i] === 0)
-        quatFromEuler(turns, q, values[v + 3] * DEG, values[v + 4] * DEG, values[v + 5] * DEG, slot.order);
+      if (joined[i] === 0) quatFromEuler(turns, q, values[v + 3] * DEG, values[v + 4] * DEG, values[v + 5] * DEG, slot.order);
       const root = slot.parent < 0;
       const out = root ? worlds : local;
       const o = root ? i * 16 : 0;
@@ -252,4 +253,3 @@ export function evaluationOrder(shot: Shot, free = false): number[] {
   for (let i = 0; i < controls.length; i++) visit(i);
   return order;
 }
-

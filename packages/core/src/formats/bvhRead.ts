@@ -204,8 +204,7 @@ function readFrames(reader: ByteReader, width: number, declared: number, notes: 
       "It was probably cut off; export or copy it again.",
     );
   skipSpace(reader);
-  if (reader.at < bytes.length)
-    notes.push(`The file has more lines than the ${declared} frames it declares; the rest was left out.`);
+  if (reader.at < bytes.length) notes.push(`The file has more lines than the ${declared} frames it declares; the rest was left out.`);
   return toColumns(rows, width);
 }
 

@@ -12,7 +12,9 @@ export function writeBvh(shot: Shot): Exported {
   const controls = shot.rig.controls;
   const tops = controls.filter((control) => control.parent === null);
   const notes = ["Motion is written as one sample a frame; keys, tangents and passes are not kept."];
-  const scaled = controls.filter((control) => control.channels.some((channel) => channel.startsWith("scale") && `${control.id}.${channel}` in shot.base));
+  const scaled = controls.filter((control) =>
+    control.channels.some((channel) => channel.startsWith("scale") && `${control.id}.${channel}` in shot.base),
+  );
   if (scaled.length > 0) notes.push(`BVH has no scale: ${scaled.length} controls lost theirs.`);
   if (tops.length > 1) notes.push(`BVH has one root: ${tops.length} top controls were put under a joint named "World".`);
   const children = (id: string) => controls.filter((control) => control.parent === id);
@@ -29,7 +31,8 @@ export function writeBvh(shot: Shot): Exported {
     lines.push(`${pad}\tOFFSET ${control.rest.join(" ")}`, `${pad}\tCHANNELS ${positions ? 6 : 3} ${positions}${turns}`);
     const below = children(control.id);
     for (const child of below) write(child, depth + 1);
-    if (below.length === 0) lines.push(`${pad}\tEnd Site`, `${pad}\t{`, `${pad}\t\tOFFSET ${(control.tip ?? [0, 0, 0]).join(" ")}`, `${pad}\t}`);
+    if (below.length === 0)
+      lines.push(`${pad}\tEnd Site`, `${pad}\t{`, `${pad}\t\tOFFSET ${(control.tip ?? [0, 0, 0]).join(" ")}`, `${pad}\t}`);
     lines.push(`${pad}}`);
   };
   if (tops.length > 1) {
@@ -51,7 +54,11 @@ export function writeBvh(shot: Shot): Exported {
       orthonormalise(unit, 0, sampled.locals, o);
       const euler = [0, 0, 0];
       eulerFromMatrix(euler, 0, unit, 0, 4, control.order);
-      last[i] = nearestEuler(euler.map((angle) => angle / DEG), last[i], control.order);
+      last[i] = nearestEuler(
+        euler.map((angle) => angle / DEG),
+        last[i],
+        control.order,
+      );
       for (const axis of control.order) row.push(last[i]["XYZ".indexOf(axis)]);
     }
     lines.push(row.map((value) => String(tidy(value))).join(" "));

@@ -37,7 +37,9 @@ function cells(line: string): string[] {
 
 /** Read such a table back: a flat rig of the controls its heading names, a linear key a frame. */
 export function readCsv(bytes: Uint8Array, name: string): Imported {
-  const lines = decodeText(bytes).split(/\r?\n/).filter((line) => line.trim() !== "");
+  const lines = decodeText(bytes)
+    .split(/\r?\n/)
+    .filter((line) => line.trim() !== "");
   const [first, ...keys] = cells(lines[0] ?? "");
   if (first?.toLowerCase() !== "frame" || keys.length === 0)
     throw new KneaderError("csv-syntax", 'Line 1: the heading must be "frame" and then one column a channel, such as "hips.moveX".');
@@ -53,7 +55,8 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
     const bad = row.findIndex((value) => !Number.isFinite(value));
     if (bad >= 0) throw new KneaderError("csv-syntax", `Line ${n + 1}, column ${bad + 1} is not a number.`);
     if (n === 1) start = row[0];
-    else if (row[0] !== start + n - 1) throw new KneaderError("csv-syntax", `Line ${n + 1}: frame ${start + n - 1} expected, ${row[0]} found.`);
+    else if (row[0] !== start + n - 1)
+      throw new KneaderError("csv-syntax", `Line ${n + 1}: frame ${start + n - 1} expected, ${row[0]} found.`);
     for (let c = 0; c < keys.length; c++) table[c][n - 1] = row[c + 1];
   }
   const controls = new Map<string, string[]>();
@@ -61,7 +64,17 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
     const { control, channel } = splitChannelKey(key);
     controls.set(control, [...(controls.get(control) ?? []), channel]);
   }
-  const list: Control[] = [...controls].map(([id, channels]) => ({ id, name: id, parent: null, rest: [0, 0, 0], restTurn: [0, 0, 0, 1], order: "XYZ", channels, partner: null, part: "" }));
+  const list: Control[] = [...controls].map(([id, channels]) => ({
+    id,
+    name: id,
+    parent: null,
+    rest: [0, 0, 0],
+    restTurn: [0, 0, 0, 1],
+    order: "XYZ",
+    channels,
+    partner: null,
+    part: "",
+  }));
   const base: Record<ChannelKey, Curve> = Object.fromEntries(keys.map((key, c) => [key, curveFromSamples(start, table[c])]));
   return {
     shot: {

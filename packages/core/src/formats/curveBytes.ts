@@ -88,6 +88,18 @@ export function curveFromBytes(buffer: ArrayBuffer): Curve {
   const each = (flags & KINDS) !== 0;
   const kindIn = each ? bytes.slice(0, n) : new Uint8Array(n).fill(bytes[0]);
   const kindOut = each ? bytes.slice(n, 2 * n) : new Uint8Array(n).fill(bytes[1]);
-  for (let i = 0; i < n; i++) if (!Number.isFinite(values[i]) || !Number.isFinite(times[i])) throw broken("it holds a value that is no number");
-  return settle({ times, values, slopeIn, slopeOut, weightIn, weightOut, kindIn, kindOut, runIn: unpackRun(runIn), runOut: unpackRun(runOut) });
+  for (let i = 0; i < n; i++)
+    if (!Number.isFinite(values[i]) || !Number.isFinite(times[i])) throw broken("it holds a value that is no number");
+  return settle({
+    times,
+    values,
+    slopeIn,
+    slopeOut,
+    weightIn,
+    weightOut,
+    kindIn,
+    kindOut,
+    runIn: unpackRun(runIn),
+    runOut: unpackRun(runOut),
+  });
 }

@@ -19,9 +19,30 @@ export interface Format {
 }
 
 export const formats: readonly Format[] = [
-  { id: "json", title: "Kneader shot", extension: ".json", help: "Everything: keys, tangents, passes, follows.", read: readKneader, write: writeKneader },
-  { id: "glb", title: "glTF, one binary file", extension: ".glb", help: "Skeleton and motion for engines and other programs.", read: readGltf, write: (shot) => writeGltf(shot, true) },
-  { id: "gltf", title: "glTF, text with data inside", extension: ".gltf", help: "The same as readable JSON.", read: readGltf, write: (shot) => writeGltf(shot, false) },
+  {
+    id: "json",
+    title: "Kneader shot",
+    extension: ".json",
+    help: "Everything: keys, tangents, passes, follows.",
+    read: readKneader,
+    write: writeKneader,
+  },
+  {
+    id: "glb",
+    title: "glTF, one binary file",
+    extension: ".glb",
+    help: "Skeleton and motion for engines and other programs.",
+    read: readGltf,
+    write: (shot) => writeGltf(shot, true),
+  },
+  {
+    id: "gltf",
+    title: "glTF, text with data inside",
+    extension: ".gltf",
+    help: "The same as readable JSON.",
+    read: readGltf,
+    write: (shot) => writeGltf(shot, false),
+  },
   { id: "bvh", title: "BVH", extension: ".bvh", help: "Joints and one sample a frame.", read: readBvh, write: writeBvh },
   { id: "csv", title: "CSV table", extension: ".csv", help: "One line a frame, one column a channel.", read: readCsv, write: writeCsv },
 ];
@@ -33,14 +54,22 @@ export function formatOf(fileName: string): Format {
   const lower = fileName.toLowerCase();
   const found = formats.find((format) => lower.endsWith(format.extension));
   if (found) return found;
-  throw new KneaderError("file-unknown", `"${fileName}" is of a kind that is not known here.`, `Known are ${formats.map((format) => format.extension).join(", ")}.`);
+  throw new KneaderError(
+    "file-unknown",
+    `"${fileName}" is of a kind that is not known here.`,
+    `Known are ${formats.map((format) => format.extension).join(", ")}.`,
+  );
 }
 
 /** Refuse a file by its size alone, before its bytes are read. */
 export function checkFileSize(fileName: string, size: number): void {
   if (size === 0) throw new KneaderError("file-empty", `"${fileName}" is empty (0 bytes).`, "Export it again.");
   if (size > LARGEST_FILE)
-    throw new KneaderError("file-too-large", `"${fileName}" has ${Math.round(size / 1048576)} MB; up to ${LARGEST_FILE / 1048576} MB can be opened.`, "Export a shorter range.");
+    throw new KneaderError(
+      "file-too-large",
+      `"${fileName}" has ${Math.round(size / 1048576)} MB; up to ${LARGEST_FILE / 1048576} MB can be opened.`,
+      "Export a shorter range.",
+    );
 }
 
 /** Read a file of any known format into a new shot. */
@@ -48,7 +77,11 @@ export function readShot(bytes: Uint8Array, fileName: string): Imported {
   const format = formatOf(fileName);
   checkFileSize(fileName, bytes.length);
   const foreign = pictureKind(bytes);
-  if (foreign) throw new KneaderError("file-unknown", `"${fileName}" is a ${foreign} picture, not a ${format.extension} file, whatever its name says.`);
+  if (foreign)
+    throw new KneaderError(
+      "file-unknown",
+      `"${fileName}" is a ${foreign} picture, not a ${format.extension} file, whatever its name says.`,
+    );
   const dot = fileName.lastIndexOf(".");
   return format.read(bytes, fileName.slice(fileName.lastIndexOf("/") + 1, dot));
 }

@@ -33,9 +33,21 @@ const schema = z.object({
     )
     .optional(),
   accessors: z
-    .array(z.object({ bufferView: index.optional(), byteOffset: index.optional(), componentType: z.number(), normalized: z.boolean().optional(), count: index, type: z.string(), sparse: z.unknown().optional() }))
+    .array(
+      z.object({
+        bufferView: index.optional(),
+        byteOffset: index.optional(),
+        componentType: z.number(),
+        normalized: z.boolean().optional(),
+        count: index,
+        type: z.string(),
+        sparse: z.unknown().optional(),
+      }),
+    )
     .optional(),
-  bufferViews: z.array(z.object({ buffer: index, byteOffset: index.optional(), byteLength: index, byteStride: index.optional() })).optional(),
+  bufferViews: z
+    .array(z.object({ buffer: index, byteOffset: index.optional(), byteLength: index, byteStride: index.optional() }))
+    .optional(),
   buffers: z.array(z.object({ byteLength: index, uri: z.string().optional() })).optional(),
   extras: z.unknown().optional(),
 });
@@ -83,7 +95,8 @@ export function openGltf(bytes: Uint8Array): GltfFile {
 function splitGlb(bytes: Uint8Array): { text: string; binary: Uint8Array | null } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length < 20 || view.getUint32(0, true) !== 0x46546c67) throw syntax("The .glb header is damaged.");
-  if (view.getUint32(8, true) > bytes.length) throw syntax(`The .glb says that it has ${view.getUint32(8, true)} bytes but has ${bytes.length}; it was cut off.`);
+  if (view.getUint32(8, true) > bytes.length)
+    throw syntax(`The .glb says that it has ${view.getUint32(8, true)} bytes but has ${bytes.length}; it was cut off.`);
   let at = 12;
   let text: string | null = null;
   let binary: Uint8Array | null = null;
@@ -108,7 +121,8 @@ function readBuffer(buffer: { byteLength: number; uri?: string }, i: number, bin
     if (!match) return null;
     bytes = fromBase64(match[1], i);
   }
-  if (bytes !== null && bytes.length < buffer.byteLength) throw data(`Buffer ${i} should have ${buffer.byteLength} bytes but has ${bytes.length}.`);
+  if (bytes !== null && bytes.length < buffer.byteLength)
+    throw data(`Buffer ${i} should have ${buffer.byteLength} bytes but has ${bytes.length}.`);
   return bytes;
 }
 
@@ -132,7 +146,13 @@ function fromBase64(text: string, i: number): Uint8Array {
   return out;
 }
 
-function readAccessor(json: GltfJson, buffers: readonly (Uint8Array | null)[], i: number, types: readonly string[], what: string): Float64Array {
+function readAccessor(
+  json: GltfJson,
+  buffers: readonly (Uint8Array | null)[],
+  i: number,
+  types: readonly string[],
+  what: string,
+): Float64Array {
   const accessor = json.accessors?.[i];
   if (!accessor) throw data(`${what}: accessor ${i} does not exist; the file has ${json.accessors?.length ?? 0}.`);
   if (!types.includes(accessor.type)) throw data(`${what}: accessor ${i} is of type ${accessor.type}; ${types.join(" or ")} is needed.`);
@@ -144,9 +164,13 @@ function readAccessor(json: GltfJson, buffers: readonly (Uint8Array | null)[], i
   if (accessor.bufferView === undefined) return out;
   const view = json.bufferViews?.[accessor.bufferView];
   if (!view) throw data(`${what}: buffer view ${accessor.bufferView} does not exist; the file has ${json.bufferViews?.length ?? 0}.`);
-  if (view.buffer >= (json.buffers?.length ?? 0)) throw data(`${what}: buffer ${view.buffer} does not exist; the file has ${json.buffers?.length ?? 0}.`);
+  if (view.buffer >= (json.buffers?.length ?? 0))
+    throw data(`${what}: buffer ${view.buffer} does not exist; the file has ${json.buffers?.length ?? 0}.`);
   const bytes = buffers[view.buffer];
-  if (!bytes) throw data(`${what}: the data of buffer ${view.buffer} is missing${json.buffers?.[view.buffer].uri ? ` ("${json.buffers[view.buffer].uri?.slice(0, 60)}" is another file)` : ""}.`);
+  if (!bytes)
+    throw data(
+      `${what}: the data of buffer ${view.buffer} is missing${json.buffers?.[view.buffer].uri ? ` ("${json.buffers[view.buffer].uri?.slice(0, 60)}" is another file)` : ""}.`,
+    );
   const stride = view.byteStride ?? reader.size * width;
   const start = (view.byteOffset ?? 0) + (accessor.byteOffset ?? 0);
   const end = start + (accessor.count - 1) * stride + reader.size * width;

@@ -3,7 +3,16 @@ import { type Curve, Tangent, type TangentKind, THIRD } from "../curve/curve.ts"
 import { curveFromKeys } from "../curve/make.ts";
 import { KneaderError } from "../errors.ts";
 import { orthonormalise } from "../figure/matrix.ts";
-import { DEG, eulerFromQuat, nearestEuler, quatFromMatrix, quatMultiply, quatPower, type RotationOrder, rotationOrders } from "../figure/rotation.ts";
+import {
+  DEG,
+  eulerFromQuat,
+  nearestEuler,
+  quatFromMatrix,
+  quatMultiply,
+  quatPower,
+  type RotationOrder,
+  rotationOrders,
+} from "../figure/rotation.ts";
 import { freshId } from "../model/freshId.ts";
 import { findPartners } from "../model/partners.ts";
 import { channelKey, type Control, moveChannels, rotateChannels, scaleChannels } from "../model/rig.ts";
@@ -81,7 +90,8 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     const sampler = animation?.samplers[channel.sampler];
     if (!sampler) throw new KneaderError("gltf-data", `${what}: sampler ${channel.sampler} does not exist.`);
     if (channel.target.node === undefined) continue;
-    if (!json.nodes?.[channel.target.node]) throw new KneaderError("gltf-data", `${what}: node ${channel.target.node} does not exist; the file has ${json.nodes?.length ?? 0}.`);
+    if (!json.nodes?.[channel.target.node])
+      throw new KneaderError("gltf-data", `${what}: node ${channel.target.node} does not exist; the file has ${json.nodes?.length ?? 0}.`);
     const id = ids.get(channel.target.node);
     const at = controls.findIndex((control) => control.id === id);
     if (at < 0) continue;
@@ -98,7 +108,8 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     const times = Float64Array.from(seconds, (s) => onFrame(first + s * fps));
     if (values.length !== times.length * width * (kind === "CUBICSPLINE" ? 3 : 1))
       throw new KneaderError("gltf-data", `${what}: ${times.length} times but ${values.length / width} values.`);
-    for (let i = 1; i < times.length; i++) if (!(times[i] > times[i - 1])) throw new KneaderError("gltf-data", `${what}: its times do not rise at key ${i + 1}.`);
+    for (let i = 1; i < times.length; i++)
+      if (!(times[i] > times[i - 1])) throw new KneaderError("gltf-data", `${what}: its times do not rise at key ${i + 1}.`);
     if (times.length === 0) continue;
     end = Math.max(end, times[times.length - 1]);
     const track: Track = { kind, times, values, fps };
@@ -111,7 +122,8 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     const names = path === "rotation" ? rotateChannels : path === "translation" ? moveChannels : scaleChannels;
     controls[at] = { ...control, channels: [...new Set([...control.channels, ...names])] };
   }
-  if (sampledTracks > 0) notes.push(`${sampledTracks} rotation tracks were sampled at every frame: quaternions between keys have no exact Euler curve.`);
+  if (sampledTracks > 0)
+    notes.push(`${sampledTracks} rotation tracks were sampled at every frame: quaternions between keys have no exact Euler curve.`);
   const withPartners = made.success ? controls : findPartners(controls);
   const shot: Shot = {
     id: freshId("shot"),
@@ -141,7 +153,8 @@ function nodeOrder(json: GltfJson): { i: number; node: Node; parent: number | nu
   const parents = new Map<number, number>();
   nodes.forEach((node, i) => {
     for (const child of node.children ?? []) {
-      if (!nodes[child]) throw new KneaderError("gltf-data", `Node ${i} has the child ${child}, which does not exist; the file has ${nodes.length} nodes.`);
+      if (!nodes[child])
+        throw new KneaderError("gltf-data", `Node ${i} has the child ${child}, which does not exist; the file has ${nodes.length} nodes.`);
       if (parents.has(child)) throw new KneaderError("gltf-data", `Node ${child} hangs under two nodes, ${parents.get(child)} and ${i}.`);
       parents.set(child, i);
     }
@@ -157,7 +170,10 @@ function nodeOrder(json: GltfJson): { i: number; node: Node; parent: number | nu
   if (order.length < nodes.length) {
     const reached = new Set(order.map(({ i }) => i));
     const stuck = nodes.findIndex((_, i) => !reached.has(i));
-    throw new KneaderError("gltf-data", `The node tree runs in a circle through node ${stuck}${nodes[stuck].name ? ` ("${nodes[stuck].name}")` : ""}.`);
+    throw new KneaderError(
+      "gltf-data",
+      `The node tree runs in a circle through node ${stuck}${nodes[stuck].name ? ` ("${nodes[stuck].name}")` : ""}.`,
+    );
   }
   return order;
 }
@@ -263,7 +279,11 @@ function turnCurves(control: Control, track: Track): Record<string, Curve> {
 function eulerDegrees(q: Float64Array, order: RotationOrder, near: readonly number[]): [number, number, number] {
   const euler = [0, 0, 0];
   eulerFromQuat(euler, 0, q, 0, order);
-  return nearestEuler(euler.map((angle) => angle / DEG), [...near], order);
+  return nearestEuler(
+    euler.map((angle) => angle / DEG),
+    [...near],
+    order,
+  );
 }
 
 function everyFrame(times: Float64Array): number[] {
@@ -291,6 +311,9 @@ function turnAt(out: Float64Array, track: Track, time: number): void {
   for (let k = 0; k < 4; k++) {
     const o = i * 12 + k;
     out[k] =
-      (2 * x3 - 3 * x2 + 1) * values[o + 4] + td * (x3 - 2 * x2 + x) * values[o + 8] + (3 * x2 - 2 * x3) * values[o + 16] + td * (x3 - x2) * values[o + 12];
+      (2 * x3 - 3 * x2 + 1) * values[o + 4] +
+      td * (x3 - 2 * x2 + x) * values[o + 8] +
+      (3 * x2 - 2 * x3) * values[o + 16] +
+      td * (x3 - x2) * values[o + 12];
   }
 }

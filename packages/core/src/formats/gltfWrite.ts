@@ -115,7 +115,8 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
   };
 
   controls.forEach((control, node) => {
-    const keyed = (names: readonly string[]) => names.some((channel) => channelKey(control.id, channel) in shot.base || changed.has(channelKey(control.id, channel)));
+    const keyed = (names: readonly string[]) =>
+      names.some((channel) => channelKey(control.id, channel) in shot.base || changed.has(channelKey(control.id, channel)));
     writeVectors(control, node, "translation");
     if (keyed(rotateChannels) || following.has(control.id)) {
       const values = sampledTurns(sampled, controls.length, node);
@@ -133,7 +134,16 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
       translation: [...control.rest],
       rotation: [...control.restTurn],
       ...(children.length > 0 ? { children } : {}),
-      extras: { kneader: { id: control.id, order: control.order, part: control.part, partner: control.partner, channels: control.channels, tip: controls[i].tip } },
+      extras: {
+        kneader: {
+          id: control.id,
+          order: control.order,
+          part: control.part,
+          partner: control.partner,
+          channels: control.channels,
+          tip: controls[i].tip,
+        },
+      },
     };
   });
   const bytes = file.bytes();
@@ -142,19 +152,35 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
     scene: 0,
     scenes: [{ name: shot.name, nodes: controls.flatMap((control, i) => (control.parent === null ? [i] : [])) }],
     nodes,
-    extras: { kneader: { rate: shot.rate, range: shot.range, firstFrame: origin, unitMetres: shot.unitMetres, figure: shot.rig.figure, set: shot.set } },
+    extras: {
+      kneader: {
+        rate: shot.rate,
+        range: shot.range,
+        firstFrame: origin,
+        unitMetres: shot.unitMetres,
+        figure: shot.rig.figure,
+        set: shot.set,
+      },
+    },
     ...(channels.length > 0
       ? {
           animations: [{ name: shot.name, channels, samplers }],
           accessors: file.accessors,
           bufferViews: file.views,
-          buffers: [binary ? { byteLength: bytes.length } : { byteLength: bytes.length, uri: `data:application/octet-stream;base64,${toBase64(bytes)}` }],
+          buffers: [
+            binary
+              ? { byteLength: bytes.length }
+              : { byteLength: bytes.length, uri: `data:application/octet-stream;base64,${toBase64(bytes)}` },
+          ],
         }
       : {}),
   };
   const notes: string[] = [];
   if (tally.exact > 0) notes.push(`${tally.exact} move or scale tracks are written key for key.`);
-  if (tally.sampled > 0) notes.push(`${tally.sampled} tracks are sampled at every frame: glTF keeps rotations as quaternions and has no passes, follows, weighted handles or loops.`);
+  if (tally.sampled > 0)
+    notes.push(
+      `${tally.sampled} tracks are sampled at every frame: glTF keeps rotations as quaternions and has no passes, follows, weighted handles or loops.`,
+    );
   return { bytes: binary ? toGlb(json, bytes) : encodeText(JSON.stringify(json)), notes };
 }
 
@@ -189,7 +215,10 @@ function sampledVectors(sampled: SampledShot, count: number, node: number, path:
   for (let n = 0; n < sampled.frames; n++) {
     const o = (n * count + node) * 16;
     for (let k = 0; k < 3; k++)
-      out[n * 3 + k] = path === "translation" ? sampled.locals[o + 12 + k] : Math.hypot(sampled.locals[o + k * 4], sampled.locals[o + k * 4 + 1], sampled.locals[o + k * 4 + 2]);
+      out[n * 3 + k] =
+        path === "translation"
+          ? sampled.locals[o + 12 + k]
+          : Math.hypot(sampled.locals[o + k * 4], sampled.locals[o + k * 4 + 1], sampled.locals[o + k * 4 + 2]);
   }
   return out;
 }
@@ -222,7 +251,10 @@ function toBase64(bytes: Uint8Array): string {
   for (let i = 0; i < bytes.length; i += 3) {
     const n = (bytes[i] << 16) | ((bytes[i + 1] ?? 0) << 8) | (bytes[i + 2] ?? 0);
     parts.push(
-      alphabet[n >> 18] + alphabet[(n >> 12) & 63] + (i + 1 < bytes.length ? alphabet[(n >> 6) & 63] : "=") + (i + 2 < bytes.length ? alphabet[n & 63] : "="),
+      alphabet[n >> 18] +
+        alphabet[(n >> 12) & 63] +
+        (i + 1 < bytes.length ? alphabet[(n >> 6) & 63] : "=") +
+        (i + 2 < bytes.length ? alphabet[n & 63] : "="),
     );
   }
   return parts.join("");

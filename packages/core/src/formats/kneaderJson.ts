@@ -10,7 +10,11 @@ export function parseJson(bytes: Uint8Array): unknown {
   try {
     return JSON.parse(decodeText(bytes));
   } catch (error) {
-    throw new KneaderError("json-syntax", `The JSON cannot be read: ${(error as Error).message}.`, "The file was cut off or changed by hand.");
+    throw new KneaderError(
+      "json-syntax",
+      `The JSON cannot be read: ${(error as Error).message}.`,
+      "The file was cut off or changed by hand.",
+    );
   }
 }
 

@@ -12,7 +12,10 @@ export const SCHEMA_VERSION = 1;
 
 const three = z.tuple([z.number(), z.number(), z.number()]);
 const control = z.object({
-  id: z.string().min(1).refine((id) => !id.includes("."), "an id may hold no dot"),
+  id: z
+    .string()
+    .min(1)
+    .refine((id) => !id.includes("."), "an id may hold no dot"),
   name: z.string(),
   parent: z.string().nullable(),
   rest: three,
@@ -137,7 +140,10 @@ export function actionFromJson(json: unknown): Action {
 
 function readFormat<T>(json: unknown, format: string, field: string, schema: z.ZodType<T>): T {
   if (!isRecord(json) || json.format !== format)
-    throw new KneaderError("json-syntax", `This JSON is not a ${format.replace("-", " ")}: its "format" is ${JSON.stringify(isRecord(json) ? json.format : null)}.`);
+    throw new KneaderError(
+      "json-syntax",
+      `This JSON is not a ${format.replace("-", " ")}: its "format" is ${JSON.stringify(isRecord(json) ? json.format : null)}.`,
+    );
   checkVersion(json.version);
   return parse(json[field], schema, field);
 }
@@ -147,12 +153,20 @@ export function checkVersion(version: unknown): void {
   if (typeof version !== "number" || !Number.isInteger(version) || version < 1)
     throw new KneaderError("json-syntax", `"version" must be a whole number; it is ${JSON.stringify(version)}.`);
   if (version > SCHEMA_VERSION)
-    throw new KneaderError("newer-version", `This was saved by a newer Kneader (version ${version}; this one reads up to ${SCHEMA_VERSION}).`, "Update Kneader, or export the shot again from the newer one as glTF or BVH.");
+    throw new KneaderError(
+      "newer-version",
+      `This was saved by a newer Kneader (version ${version}; this one reads up to ${SCHEMA_VERSION}).`,
+      "Update Kneader, or export the shot again from the newer one as glTF or BVH.",
+    );
 }
 
 function parse<T>(json: unknown, schema: z.ZodType<T>, field: string): T {
   const result = schema.safeParse(json);
   if (result.success) return result.data;
   const issue = result.error.issues[0];
-  throw new KneaderError("json-syntax", `${[field, ...issue.path].join(".")}: ${issue.message}.`, "The file was changed by hand or damaged.");
+  throw new KneaderError(
+    "json-syntax",
+    `${[field, ...issue.path].join(".")}: ${issue.message}.`,
+    "The file was changed by hand or damaged.",
+  );
 }

@@ -52,7 +52,8 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
     }
     const missing = match.unmatched.map((key) => splitChannelKey(key));
     const names = [...new Set(missing.map(({ control }) => action.controls.find((c) => c.id === control)?.name ?? control))];
-    const warnings = missing.length > 0 ? [`${missing.length} of ${Object.keys(action.curves).length} curves have no place here: ${listed(names)}.`] : [];
+    const warnings =
+      missing.length > 0 ? [`${missing.length} of ${Object.keys(action.curves).length} curves have no place here: ${listed(names)}.`] : [];
     const after = changeCurves(shot, scope.layer, changed);
     const end = Math.ceil(s.at + action.length * stretch);
     const grown = { ...after, range: { start: shot.range.start, end: Math.max(shot.range.end, end) } };

@@ -25,7 +25,11 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
     const wanted = scope.controls === null ? null : new Set(scope.controls);
     const ids = [...new Set(shot.follows.filter((f) => f.on && (wanted === null || wanted.has(f.control))).map((f) => f.control))];
     if (ids.length === 0)
-      throw new KneaderError("nothing-in-scope", "Bake follow: no control in scope follows another.", "Pick a control with a follow, or widen the scope.");
+      throw new KneaderError(
+        "nothing-in-scope",
+        "Bake follow: no control in scope follows another.",
+        "Pick a control with a follow, or widen the scope.",
+      );
     for (const id of ids) refusePasses(shot, id);
     const start = Math.floor(shot.range.start);
     const count = Math.ceil(shot.range.end) - start + 1;
@@ -79,7 +83,11 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
       eulerFromMatrix(euler, 0, scratch, 0, 4, control.order);
       const tracks = rotateChannels.map((channel) => samples.get(channelKey(id, channel)) as Float64Array);
       const near = tracks.map((track) => (n > 0 ? track[n - 1] : 0));
-      nearestEuler(euler.map((angle) => angle / DEG), near, control.order).forEach((angle, axis) => {
+      nearestEuler(
+        euler.map((angle) => angle / DEG),
+        near,
+        control.order,
+      ).forEach((angle, axis) => {
         tracks[axis][n] = angle;
       });
     }
@@ -90,5 +98,9 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
 function refusePasses(shot: Shot, id: string): void {
   const pass = activePasses(shot).find((p) => Object.keys(p.curves).some((key) => key.startsWith(`${id}.`)));
   if (pass)
-    throw new KneaderError("bad-setting", `Bake follow: pass "${pass.name}" also moves ${controlById(shot.rig, id)?.name}.`, "Bake or switch off that pass first.");
+    throw new KneaderError(
+      "bad-setting",
+      `Bake follow: pass "${pass.name}" also moves ${controlById(shot.rig, id)?.name}.`,
+      "Bake or switch off that pass first.",
+    );
 }

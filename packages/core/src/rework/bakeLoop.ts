@@ -7,8 +7,17 @@ import type { Operation } from "./operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels } from "./scope.ts";
 
 const settings = z.object({
-  side: z.enum(["out", "in"]).default("out").meta({ title: "Where", labels: { out: "After the last key", in: "Before the first key" } }),
-  rounds: z.number().int().min(0).max(1000).default(0).meta({ title: "Rounds", max: 20, step: 1, help: "0 bakes as many as each curve repeats." }),
+  side: z
+    .enum(["out", "in"])
+    .default("out")
+    .meta({ title: "Where", labels: { out: "After the last key", in: "Before the first key" } }),
+  rounds: z
+    .number()
+    .int()
+    .min(0)
+    .max(1000)
+    .default(0)
+    .meta({ title: "Rounds", max: 20, step: 1, help: "0 bakes as many as each curve repeats." }),
 });
 
 /** Turn repeated rounds into keys. */

@@ -12,7 +12,10 @@ import { outcome } from "./scope.ts";
 import { simplify } from "./simplify.ts";
 
 const settings = z.object({
-  keys: z.enum(["fewest", "existing", "every"]).default("fewest").meta({ title: "Keys", labels: { fewest: "Fewest within the tolerance", existing: "On the keys there are", every: "On every frame" } }),
+  keys: z
+    .enum(["fewest", "existing", "every"])
+    .default("fewest")
+    .meta({ title: "Keys", labels: { fewest: "Fewest within the tolerance", existing: "On the keys there are", every: "On every frame" } }),
   rotation: z.number().min(0).max(90).default(0.1).meta({ title: "Rotation within", unit: "degrees", max: 5, step: 0.05 }),
   move: z.number().min(0).default(0.001).meta({ title: "Position within", unit: "length", max: 0.1, step: 0.001 }),
 });
@@ -29,7 +32,10 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
     const playing = activePasses(shot);
     if (playing.length === 0)
       throw new KneaderError("nothing-in-scope", "Bake passes: no pass is on.", "Switch on the passes that should be baked.");
-    const touched = touchedChannels(shot, playing.flatMap((pass) => Object.keys(pass.curves).map((key) => ({ key, whole: pass.compose === "rotation" }))));
+    const touched = touchedChannels(
+      shot,
+      playing.flatMap((pass) => Object.keys(pass.curves).map((key) => ({ key, whole: pass.compose === "rotation" }))),
+    );
     const frames = { start: Math.floor(shot.range.start), end: Math.ceil(shot.range.end) };
     const player = makePlayer(shot, { free: true });
     const samples = new Map(touched.map((key) => [key, new Float64Array(frames.end - frames.start + 1)]));
@@ -50,7 +56,9 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
     }
     const drift = measureDrift(shot, after, shot.range);
     const names = playing.map((pass) => pass.name).join(", ");
-    const wiped = playing.filter((pass) => pass.kind === "replaces").map((pass) => `"${pass.name}" replaced what was below it on ${Object.keys(pass.curves).length} channels.`);
+    const wiped = playing
+      .filter((pass) => pass.kind === "replaces")
+      .map((pass) => `"${pass.name}" replaced what was below it on ${Object.keys(pass.curves).length} channels.`);
     return outcome(shot, after, `Baked ${names} into base motion`, { drift, warnings: wiped });
   },
 };
@@ -69,7 +77,8 @@ function touchedChannels(shot: Shot, keyed: readonly { key: ChannelKey; whole: b
 /** Base's own keys and the passes' keys of a channel, each with the value it had in the whole. */
 function onExistingKeys(shot: Shot, key: ChannelKey, values: Float64Array, start: number): Curve {
   const times = new Set<number>();
-  for (const curves of [shot.base, ...shot.passes.map((pass) => pass.curves)]) for (const time of curves[key]?.times ?? []) times.add(Math.round(time));
+  for (const curves of [shot.base, ...shot.passes.map((pass) => pass.curves)])
+    for (const time of curves[key]?.times ?? []) times.add(Math.round(time));
   const inside = [...times].map((time) => Math.min(start + values.length - 1, Math.max(start, time)));
   let curve = shot.base[key] ?? curveFromSamples(start, values.slice(0, 1));
   for (const time of inside) curve = setKey(insertKeyOn(curve, time), time, values[time - start]);

@@ -11,7 +11,10 @@ import { isWholeFigure, needSomething, outcome, scopedChannels, wantedChannels }
 const settings = z.object({
   from: z.number().default(1).meta({ title: "Pose of frame", unit: "frame", step: 1 }),
   to: z.number().default(1).meta({ title: "Paste at frame", unit: "frame", step: 1 }),
-  mirrored: z.boolean().default(true).meta({ title: "Mirrored", help: "Left and right exchanged; the heading and the place of the figure stay." }),
+  mirrored: z
+    .boolean()
+    .default(true)
+    .meta({ title: "Mirrored", help: "Left and right exchanged; the heading and the place of the figure stay." }),
 });
 
 /** Paste a pose, as it is or mirrored, at another frame. */
@@ -27,9 +30,10 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
     const present = layerPose(shot, scope, s.to);
     const image = s.mirrored ? mirrorPose(shot, pose, present) : pose;
     const curves = layerCurves(shot, scope.layer);
-    const targets = scope.controls === null && scope.channels === null && scope.layer === "base"
-      ? scopedChannels(shot, scope)
-      : wantedChannels(shot, scope).filter((key) => key in curves || image[key] !== present[key]);
+    const targets =
+      scope.controls === null && scope.channels === null && scope.layer === "base"
+        ? scopedChannels(shot, scope)
+        : wantedChannels(shot, scope).filter((key) => key in curves || image[key] !== present[key]);
     // Controls that are never mirrored keep their own motion.
     const able = targets.filter((key) => !s.mirrored || controlById(shot.rig, splitChannelKey(key).control)?.partner !== null);
     needSomething(able, "Paste pose");
@@ -45,7 +49,9 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
         const errors = checkMirror(shot, pose, image, 1e-3 * figureSize(shot));
         if (errors.length > 0) {
           const first = errors[0];
-          warnings.push(`${errors.length} controls land beside the reflection of their partner, ${controlById(shot.rig, first.control)?.name} by ${first.distance.toFixed(3)} units: their limbs differ in length.`);
+          warnings.push(
+            `${errors.length} controls land beside the reflection of their partner, ${controlById(shot.rig, first.control)?.name} by ${first.distance.toFixed(3)} units: their limbs differ in length.`,
+          );
         }
       }
     }

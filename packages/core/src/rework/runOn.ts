@@ -5,10 +5,22 @@ import type { Operation } from "./operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels } from "./scope.ts";
 
 const settings = z.object({
-  side: z.enum(["out", "in"]).default("out").meta({ title: "Where", labels: { out: "Run-out, after the last key", in: "Run-in, before the first key" } }),
-  kind: z.enum(["hold", "straight", "repeat", "travel", "pingpong"]).default("repeat").meta({ title: "What it does", labels: { hold: "Hold", straight: "Go straight on", repeat: "Repeat", travel: "Repeat and travel", pingpong: "Ping-pong" } }),
+  side: z
+    .enum(["out", "in"])
+    .default("out")
+    .meta({ title: "Where", labels: { out: "Run-out, after the last key", in: "Run-in, before the first key" } }),
+  kind: z
+    .enum(["hold", "straight", "repeat", "travel", "pingpong"])
+    .default("repeat")
+    .meta({
+      title: "What it does",
+      labels: { hold: "Hold", straight: "Go straight on", repeat: "Repeat", travel: "Repeat and travel", pingpong: "Ping-pong" },
+    }),
   rounds: z.number().int().min(0).max(10000).default(2).meta({ title: "Rounds", max: 20, step: 1, help: "Extra rounds; 0 is for ever." }),
-  align: z.boolean().default(true).meta({ title: "One cycle for all curves", help: "Puts keys at the first and last frame of the cycle on every curve, so that all repeat in step." }),
+  align: z.boolean().default(true).meta({
+    title: "One cycle for all curves",
+    help: "Puts keys at the first and last frame of the cycle on every curve, so that all repeat in step.",
+  }),
 });
 
 /** What curves do outside their keys. */
@@ -36,8 +48,17 @@ export const runOn: Operation<z.infer<typeof settings>> = {
     const after = changeCurves(shot, scope.layer, changed);
     const span = moving.length > 0 ? last - first : 0;
     const cycles = s.kind === "repeat" || s.kind === "travel" || s.kind === "pingpong";
-    const grown = cycles && s.side === "out" && s.rounds > 0 ? { start: shot.range.start, end: Math.max(shot.range.end, Math.ceil(last + s.rounds * span)) } : shot.range;
+    const grown =
+      cycles && s.side === "out" && s.rounds > 0
+        ? { start: shot.range.start, end: Math.max(shot.range.end, Math.ceil(last + s.rounds * span)) }
+        : shot.range;
     const times = s.rounds === 0 ? "for ever" : `${s.rounds} more rounds`;
-    return outcome(shot, { ...after, range: grown }, cycles ? `${moving.length} curves ${s.kind === "pingpong" ? "go to and fro" : "repeat"} ${times}` : `${moving.length} curves ${s.kind}`);
+    return outcome(
+      shot,
+      { ...after, range: grown },
+      cycles
+        ? `${moving.length} curves ${s.kind === "pingpong" ? "go to and fro" : "repeat"} ${times}`
+        : `${moving.length} curves ${s.kind}`,
+    );
   },
 };

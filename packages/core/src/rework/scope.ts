@@ -31,7 +31,11 @@ export function wantedChannels(shot: Shot, scope: Scope): ChannelKey[] {
 
 export function needSomething(channels: readonly ChannelKey[], what: string): void {
   if (channels.length === 0)
-    throw new KneaderError("nothing-in-scope", `${what}: no curve is in scope.`, "Pick controls that have keys, or widen the scope to the whole figure.");
+    throw new KneaderError(
+      "nothing-in-scope",
+      `${what}: no curve is in scope.`,
+      "Pick controls that have keys, or widen the scope to the whole figure.",
+    );
 }
 
 export function scopeRange(shot: Shot, scope: Scope): FrameRange {

@@ -12,7 +12,10 @@ const settings = z.object({
   from: z.number().int().default(1).meta({ title: "First pose at", unit: "frame", help: "The frame of the pose before the gap." }),
   to: z.number().int().default(6).meta({ title: "Next pose at", unit: "frame", help: "The frame of the pose after it." }),
   gap: z.number().int().min(1).max(100000).default(5).meta({ title: "New gap", unit: "frames", max: 60, step: 1 }),
-  ripple: z.boolean().default(true).meta({ title: "Later poses shift along", help: "Otherwise only the next pose moves and the later ones stay." }),
+  ripple: z
+    .boolean()
+    .default(true)
+    .meta({ title: "Later poses shift along", help: "Otherwise only the next pose moves and the later ones stay." }),
 });
 
 /** Change the number of frames between two neighbouring poses. */
@@ -41,7 +44,11 @@ export const setGap: Operation<z.infer<typeof settings>> = {
     if (!s.ripple) {
       const next = nextKey(shot, scope.layer, channels, s.to);
       if (s.from + s.gap >= next)
-        throw new KneaderError("bad-setting", `A gap of ${s.gap} would put the pose at frame ${s.from + s.gap}, on or past the next one at ${next}.`, "Let later poses shift along, or choose a smaller gap.");
+        throw new KneaderError(
+          "bad-setting",
+          `A gap of ${s.gap} would put the pose at frame ${s.from + s.gap}, on or past the next one at ${next}.`,
+          "Let later poses shift along, or choose a smaller gap.",
+        );
       const changed = Object.fromEntries(channels.map((key) => [key, move(curves[key])]));
       return outcome(shot, changeCurves(shot, scope.layer, changed), summary, { warnings });
     }
@@ -68,7 +75,9 @@ function squeeze(curve: Curve, from: number, to: number, gap: number): Curve {
   const factor = gap / (to - from);
   if (factor >= 1 || !curve.times.some((t) => t > from + 1e-6 && t < to - 1e-6)) return curve;
   return curveFromKeys(
-    keysOf(curve).map((key) => (key.time > from + 1e-6 && key.time < to - 1e-6 ? { ...key, time: from + (key.time - from) * factor } : key)),
+    keysOf(curve).map((key) =>
+      key.time > from + 1e-6 && key.time < to - 1e-6 ? { ...key, time: from + (key.time - from) * factor } : key,
+    ),
     curve,
   );
 }

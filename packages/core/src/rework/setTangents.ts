@@ -6,8 +6,17 @@ import type { Operation } from "./operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels, scopedKeys } from "./scope.ts";
 
 const settings = z.object({
-  kind: z.enum(tangentNames as [TangentName, ...TangentName[]]).default("auto").meta({ title: "Tangent", help: "Auto never overshoots; smooth rounds; flat is level; linear goes straight; stepped holds; free keeps the slope it has." }),
-  side: z.enum(["both", "in", "out"]).default("both").meta({ title: "Side", labels: { both: "Both sides", in: "Before the key", out: "After the key" } }),
+  kind: z
+    .enum(tangentNames as [TangentName, ...TangentName[]])
+    .default("auto")
+    .meta({
+      title: "Tangent",
+      help: "Auto never overshoots; smooth rounds; flat is level; linear goes straight; stepped holds; free keeps the slope it has.",
+    }),
+  side: z
+    .enum(["both", "in", "out"])
+    .default("both")
+    .meta({ title: "Side", labels: { both: "Both sides", in: "Before the key", out: "After the key" } }),
 });
 
 /** Give keys a kind of tangent. */

@@ -12,12 +12,42 @@ import type { Operation, Report } from "./operation.ts";
 import { byControl, changeCurves, needSomething, outcome, scopedChannels } from "./scope.ts";
 
 const settings = z.object({
-  rotation: z.number().min(0).max(90).default(0.5).meta({ title: "Rotation within", unit: "degrees", max: 5, step: 0.05, help: "No rotate curve leaves the original by more than this at any frame." }),
-  move: z.number().min(0).default(0.004).meta({ title: "Position within", unit: "length", max: 0.1, step: 0.001, help: "The same for move curves and for anything that is not a rotation." }),
-  strength: z.number().min(0).max(400).default(100).meta({ title: "Strength", unit: "percent", widget: "dial", max: 200, step: 5, help: "Multiplies both tolerances." }),
-  together: z.enum(["control", "figure", "curve"]).default("control").meta({ title: "Keys at the same frames", labels: { control: "Across each control", figure: "Across the figure", curve: "Each curve alone" }, help: "Together, poses stay poses; alone, the fewest keys." }),
-  tangents: z.enum(["unbroken", "broken"]).default("unbroken").meta({ title: "Tangents", labels: { unbroken: "Unbroken", broken: "May break" }, help: "Broken tangents need fewer keys." }),
-  extremes: z.boolean().default(false).meta({ title: "Keep the peaks and valleys", help: "Puts a key on every peak and valley that stands out by more than the tolerance." }),
+  rotation: z.number().min(0).max(90).default(0.5).meta({
+    title: "Rotation within",
+    unit: "degrees",
+    max: 5,
+    step: 0.05,
+    help: "No rotate curve leaves the original by more than this at any frame.",
+  }),
+  move: z.number().min(0).default(0.004).meta({
+    title: "Position within",
+    unit: "length",
+    max: 0.1,
+    step: 0.001,
+    help: "The same for move curves and for anything that is not a rotation.",
+  }),
+  strength: z
+    .number()
+    .min(0)
+    .max(400)
+    .default(100)
+    .meta({ title: "Strength", unit: "percent", widget: "dial", max: 200, step: 5, help: "Multiplies both tolerances." }),
+  together: z
+    .enum(["control", "figure", "curve"])
+    .default("control")
+    .meta({
+      title: "Keys at the same frames",
+      labels: { control: "Across each control", figure: "Across the figure", curve: "Each curve alone" },
+      help: "Together, poses stay poses; alone, the fewest keys.",
+    }),
+  tangents: z
+    .enum(["unbroken", "broken"])
+    .default("unbroken")
+    .meta({ title: "Tangents", labels: { unbroken: "Unbroken", broken: "May break" }, help: "Broken tangents need fewer keys." }),
+  extremes: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Keep the peaks and valleys", help: "Puts a key on every peak and valley that stands out by more than the tolerance." }),
 });
 type Settings = z.infer<typeof settings>;
 
@@ -39,7 +69,10 @@ export const simplify: Operation<Settings> = {
     let worst: Report["worstCurve"] = null;
     for (const [g, group] of groups.entries()) {
       await context.breathe((0.8 * g) / groups.length);
-      const span = groupSpan(group.map((key) => curves[key]), scope.range);
+      const span = groupSpan(
+        group.map((key) => curves[key]),
+        scope.range,
+      );
       const moving: { key: ChannelKey; samples: Float64Array; tolerance: number }[] = [];
       for (const key of group) {
         const curve = curves[key];
@@ -57,7 +90,13 @@ export const simplify: Operation<Settings> = {
       const fit = fitSamples(moving, { broken: s.tangents === "broken", protect });
       moving.forEach(({ key }, i) => {
         const curve = curves[key];
-        const fitted: Fitted = { at: fit.at, start: span.start, values: fit.values[i], slopesIn: fit.slopesIn[i], slopesOut: fit.slopesOut[i] };
+        const fitted: Fitted = {
+          at: fit.at,
+          start: span.start,
+          values: fit.values[i],
+          slopesIn: fit.slopesIn[i],
+          slopesOut: fit.slopesOut[i],
+        };
         const next = joinFit(curve, fitted);
         if (next.times.length < curve.times.length) changed[key] = next;
       });

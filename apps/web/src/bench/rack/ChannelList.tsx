@@ -13,7 +13,11 @@ import { shownChannels } from "./curves/shownCurves.ts";
 /** Do all the words stand in the name? "tail rot y" finds Tail 2 rotate Y. */
 export function matchesWords(name: string, words: string): boolean {
   const lower = name.toLowerCase();
-  return words.toLowerCase().split(/\s+/).filter(Boolean).every((word) => lower.includes(word));
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .every((word) => lower.includes(word));
 }
 
 /** Controls and their channels with values that can be typed. Picking here is picking everywhere. */
@@ -32,7 +36,16 @@ export function ChannelList() {
   );
   return (
     <div className="channel-list">
-      <Input size="small" allowClear prefix={<Search size={13} />} placeholder="Filter channels" aria-label="Filter channels" value={words} onChange={(event) => setWords(event.target.value)} onKeyDown={(event) => event.stopPropagation()} />
+      <Input
+        size="small"
+        allowClear
+        prefix={<Search size={13} />}
+        placeholder="Filter channels"
+        aria-label="Filter channels"
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        onKeyDown={(event) => event.stopPropagation()}
+      />
       <div className="channel-scroll" role="group" aria-label="Channels">
         {listed.map(({ control, own }) => (
           <ControlRows key={control.id} shot={shot} control={control} own={own} shownKeys={shownKeys} open={words !== "" ? true : null} />
@@ -58,18 +71,36 @@ function ControlRows({ shot, control, own, shownKeys, open }: ControlRowsProps) 
   const unfolded = folded === null ? (open ?? (picked || anyShown)) : !folded;
   const pick = (event: React.MouseEvent) => {
     const { controls, pickControls } = useSelection.getState();
-    if (event.shiftKey || event.ctrlKey || event.metaKey) pickControls(picked ? controls.filter((id) => id !== control.id) : [...controls, control.id]);
+    if (event.shiftKey || event.ctrlKey || event.metaKey)
+      pickControls(picked ? controls.filter((id) => id !== control.id) : [...controls, control.id]);
     else pickControls(picked && controls.length === 1 ? [] : [control.id]);
   };
   return (
     <div className={picked ? "control picked" : "control"}>
       <div className="control-row">
-        <button type="button" className="fold" aria-label={`${unfolded ? "Fold" : "Unfold"} ${control.name}`} aria-expanded={unfolded} onClick={() => setFolded(unfolded)}>
+        <button
+          type="button"
+          className="fold"
+          aria-label={`${unfolded ? "Fold" : "Unfold"} ${control.name}`}
+          aria-expanded={unfolded}
+          onClick={() => setFolded(unfolded)}
+        >
           {unfolded ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
         </button>
-        <button type="button" className="control-name" aria-pressed={picked} title={`${control.name}: pick (Shift adds)`} onClick={pick}>{control.name}</button>
+        <button type="button" className="control-name" aria-pressed={picked} title={`${control.name}: pick (Shift adds)`} onClick={pick}>
+          {control.name}
+        </button>
       </div>
-      {unfolded && own.map((channel) => <ChannelRow key={channel} shot={shot} control={control} channel={channel} shown={shownKeys.has(channelKey(control.id, channel))} />)}
+      {unfolded &&
+        own.map((channel) => (
+          <ChannelRow
+            key={channel}
+            shot={shot}
+            control={control}
+            channel={channel}
+            shown={shownKeys.has(channelKey(control.id, channel))}
+          />
+        ))}
     </div>
   );
 }
@@ -91,11 +122,24 @@ function ChannelRow({ shot, control, channel, shown }: { shot: Shot; control: Co
   };
   return (
     <div className={`channel ${shown ? "shown" : ""} ${chosen ? "chosen" : ""}`}>
-      <button type="button" className="channel-name" aria-pressed={chosen} onClick={pick} title={`${title}${keyed ? "" : ": no keys here"}`}>
+      <button
+        type="button"
+        className="channel-name"
+        aria-pressed={chosen}
+        onClick={pick}
+        title={`${title}${keyed ? "" : ": no keys here"}`}
+      >
         <i className={`dot ${axisLetter(key)} ${keyed ? "" : "unkeyed"}`} />
         {channelLabel(channel)}
       </button>
-      <NumberField label={title} value={ownValue(shot, layer, key, frame)} decimals={unit === "degrees" ? 1 : 3} suffix={unit === "degrees" ? "°" : ""} disabled={readOnly} onCommit={(value) => typeValue(key, title, value)} />
+      <NumberField
+        label={title}
+        value={ownValue(shot, layer, key, frame)}
+        decimals={unit === "degrees" ? 1 : 3}
+        suffix={unit === "degrees" ? "°" : ""}
+        disabled={readOnly}
+        onCommit={(value) => typeValue(key, title, value)}
+      />
     </div>
   );
 }

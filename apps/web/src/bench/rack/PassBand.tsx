@@ -81,20 +81,50 @@ export function PassBand({ shot, pass, chosen, onChoose, onWeight }: PassBandPro
   const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
   return (
     <svg className={`band ${chosen ? "chosen" : ""} ${pass.kind}`} width={width} height={HEIGHT} style={{ left }} aria-hidden>
-      <rect className="band-body" x={0.5} y={0.5} width={Math.max(1, width - 1)} height={HEIGHT - 1} rx={5} onPointerDown={drag(pass.range ? "whole" : "weight")} />
+      <rect
+        className="band-body"
+        x={0.5}
+        y={0.5}
+        width={Math.max(1, width - 1)}
+        height={HEIGHT - 1}
+        rx={5}
+        onPointerDown={drag(pass.range ? "whole" : "weight")}
+      />
       {ticks.map((frame) => (
         <line key={frame} className="band-tick" x1={xOf(axis, frame) - left} x2={xOf(axis, frame) - left} y1={HEIGHT - 8} y2={HEIGHT - 2} />
       ))}
       {editable && (
         <>
           <polyline className="band-weight" points={weightLine} />
-          <polyline className="band-grab" points={weightLine} onPointerDown={drag("weight")}><title>Drag up or down: weight</title></polyline>
-          <rect className="band-end" x={0} y={0} width={6} height={HEIGHT} onPointerDown={drag("start")}><title>Drag: where the pass starts</title></rect>
-          <rect className="band-end" x={width - 6} y={0} width={6} height={HEIGHT} onPointerDown={drag("end")}><title>Drag: where the pass ends</title></rect>
+          <polyline className="band-grab" points={weightLine} onPointerDown={drag("weight")}>
+            <title>Drag up or down: weight</title>
+          </polyline>
+          <rect className="band-end" x={0} y={0} width={6} height={HEIGHT} onPointerDown={drag("start")}>
+            <title>Drag: where the pass starts</title>
+          </rect>
+          <rect className="band-end" x={width - 6} y={0} width={6} height={HEIGHT} onPointerDown={drag("end")}>
+            <title>Drag: where the pass ends</title>
+          </rect>
           {pass.range && (
             <>
-              <circle className="band-ease" cx={Math.min(width - 8, Math.max(9, ease(range.easeIn)))} cy={4} r={3.5} onPointerDown={drag("easeIn")}><title>Drag: frames to come in</title></circle>
-              <circle className="band-ease" cx={Math.max(8, Math.min(width - 9, width - ease(range.easeOut)))} cy={4} r={3.5} onPointerDown={drag("easeOut")}><title>Drag: frames to go out</title></circle>
+              <circle
+                className="band-ease"
+                cx={Math.min(width - 8, Math.max(9, ease(range.easeIn)))}
+                cy={4}
+                r={3.5}
+                onPointerDown={drag("easeIn")}
+              >
+                <title>Drag: frames to come in</title>
+              </circle>
+              <circle
+                className="band-ease"
+                cx={Math.max(8, Math.min(width - 9, width - ease(range.easeOut)))}
+                cy={4}
+                r={3.5}
+                onPointerDown={drag("easeOut")}
+              >
+                <title>Drag: frames to go out</title>
+              </circle>
             </>
           )}
         </>

@@ -41,9 +41,18 @@ export function PassTray() {
             <Dropdown
               disabled={readOnly}
               trigger={["click"]}
-              menu={{ items: passKinds.map((kind) => ({ key: kind.id, label: `Pass that ${kind.title.toLowerCase()}` })), onClick: ({ key }) => addPass(key as "adds") }}
+              menu={{
+                items: passKinds.map((kind) => ({ key: kind.id, label: `Pass that ${kind.title.toLowerCase()}` })),
+                onClick: ({ key }) => addPass(key as "adds"),
+              }}
             >
-              <Button type="text" size="small" aria-label="Add a pass" title="Add a pass (A adds an adding one)" icon={<Plus size={16} />} />
+              <Button
+                type="text"
+                size="small"
+                aria-label="Add a pass"
+                title="Add a pass (A adds an adding one)"
+                icon={<Plus size={16} />}
+              />
             </Dropdown>
           </>
         }
@@ -53,7 +62,9 @@ export function PassTray() {
       <div className="pass-rows">
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={reorder}>
           <SortableContext items={passes.map((pass) => pass.id)} strategy={verticalListSortingStrategy}>
-            {passes.map((pass) => <PassRow key={pass.id} shot={shot} pass={pass} chosen={pass.id === layer} plays={playing.has(pass.id)} />)}
+            {passes.map((pass) => (
+              <PassRow key={pass.id} shot={shot} pass={pass} chosen={pass.id === layer} plays={playing.has(pass.id)} />
+            ))}
           </SortableContext>
         </DndContext>
         <BaseRow shot={shot} chosen={layer === BASE} />
@@ -69,7 +80,8 @@ function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen
   const weight = Math.round(pass.weight.values[0] * 100);
   const keyed = pass.weight.times.length > 1;
   const choose = () => useSelection.getState().setLayer(pass.id);
-  const setWeight = (percent: number) => changePass(pass.id, `${pass.name} at ${Math.round(percent)} %`, (p) => ({ ...p, weight: constantCurve(percent / 100) }));
+  const setWeight = (percent: number) =>
+    changePass(pass.id, `${pass.name} at ${Math.round(percent)} %`, (p) => ({ ...p, weight: constantCurve(percent / 100) }));
   const rename = (name: string) => {
     setNaming(false);
     if (name.trim() && name.trim() !== pass.name) changePass(pass.id, `Rename to ${name.trim()}`, (p) => ({ ...p, name: name.trim() }));
@@ -81,29 +93,85 @@ function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen
         className={`pass-row ${chosen ? "chosen" : ""} ${plays ? "" : "silent"}`}
         gutter={
           <>
-            <span className="grip" {...attributes} {...listeners} aria-label={`Move ${pass.name} in the stack`} title="Drag to reorder"><GripVertical size={12} /></span>
+            <span className="grip" {...attributes} {...listeners} aria-label={`Move ${pass.name} in the stack`} title="Drag to reorder">
+              <GripVertical size={12} />
+            </span>
             {naming ? (
-              <input className="pass-name" aria-label="Name of the pass" autoFocus defaultValue={pass.name} onBlur={(event) => rename(event.target.value)} onKeyDown={(event) => { event.stopPropagation(); if (event.key === "Enter") rename(event.currentTarget.value); if (event.key === "Escape") setNaming(false); }} />
+              <input
+                className="pass-name"
+                aria-label="Name of the pass"
+                autoFocus
+                defaultValue={pass.name}
+                onBlur={(event) => rename(event.target.value)}
+                onKeyDown={(event) => {
+                  event.stopPropagation();
+                  if (event.key === "Enter") rename(event.currentTarget.value);
+                  if (event.key === "Escape") setNaming(false);
+                }}
+              />
             ) : (
-              <button type="button" className="pass-name" aria-pressed={chosen} title={`${pass.name}: ${passKind(pass.kind)?.help ?? ""} ${countKeys(pass.curves)} keys. Double-click to rename.`} onClick={choose} onDoubleClick={() => setNaming(true)}>{pass.name}</button>
+              <button
+                type="button"
+                className="pass-name"
+                aria-pressed={chosen}
+                title={`${pass.name}: ${passKind(pass.kind)?.help ?? ""} ${countKeys(pass.curves)} keys. Double-click to rename.`}
+                onClick={choose}
+                onDoubleClick={() => setNaming(true)}
+              >
+                {pass.name}
+              </button>
             )}
             <Tooltip title={pass.on ? "Switch this pass off" : "Switch this pass on"}>
-              <button type="button" className={`tool ${pass.on ? "" : "lit"}`} aria-label={`${pass.name} on`} aria-pressed={pass.on} disabled={readOnly} onClick={() => changePass(pass.id, `${pass.name} ${pass.on ? "off" : "on"}`, (p) => ({ ...p, on: !p.on }))}>
+              <button
+                type="button"
+                className={`tool ${pass.on ? "" : "lit"}`}
+                aria-label={`${pass.name} on`}
+                aria-pressed={pass.on}
+                disabled={readOnly}
+                onClick={() => changePass(pass.id, `${pass.name} ${pass.on ? "off" : "on"}`, (p) => ({ ...p, on: !p.on }))}
+              >
                 {pass.on ? <CirclePower size={13} /> : <EyeOff size={13} />}
               </button>
             </Tooltip>
             <Tooltip title="Play only this pass over base motion">
-              <button type="button" className={`tool ${pass.solo ? "lit" : ""}`} aria-label={`${pass.name} alone`} aria-pressed={pass.solo} disabled={readOnly} onClick={() => changePass(pass.id, `${pass.name} ${pass.solo ? "with the others" : "alone"}`, (p) => ({ ...p, solo: !p.solo }))}>
+              <button
+                type="button"
+                className={`tool ${pass.solo ? "lit" : ""}`}
+                aria-label={`${pass.name} alone`}
+                aria-pressed={pass.solo}
+                disabled={readOnly}
+                onClick={() =>
+                  changePass(pass.id, `${pass.name} ${pass.solo ? "with the others" : "alone"}`, (p) => ({ ...p, solo: !p.solo }))
+                }
+              >
                 <Spotlight size={13} />
               </button>
             </Tooltip>
-            <NumberField className="weight" label={`Weight of ${pass.name}, percent`} title={keyed ? "Keyed; typing a number makes it constant" : "Weight in percent; may go past 100"} decimals={0} value={weight} min={-400} max={400} disabled={readOnly} onCommit={setWeight} />
+            <NumberField
+              className="weight"
+              label={`Weight of ${pass.name}, percent`}
+              title={keyed ? "Keyed; typing a number makes it constant" : "Weight in percent; may go past 100"}
+              decimals={0}
+              value={weight}
+              min={-400}
+              max={400}
+              disabled={readOnly}
+              onCommit={setWeight}
+            />
           </>
         }
       >
         <PassBand shot={shot} pass={pass} chosen={chosen} onChoose={choose} onWeight={setWeight} />
         <Tooltip title="Remove the pass; the shot is as if it had never been">
-          <button type="button" className="tool remove" aria-label={`Remove ${pass.name}`} disabled={readOnly} onClick={() => removePass(pass.id)}><Trash2 size={13} /></button>
+          <button
+            type="button"
+            className="tool remove"
+            aria-label={`Remove ${pass.name}`}
+            disabled={readOnly}
+            onClick={() => removePass(pass.id)}
+          >
+            <Trash2 size={13} />
+          </button>
         </Tooltip>
       </TrayRow>
     </div>
@@ -113,12 +181,35 @@ function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen
 function BaseRow({ shot, chosen }: { shot: Shot; chosen: boolean }) {
   const setLayer = useSelection((state) => state.setLayer);
   const base = useDocuments((state) => state.preview?.base ?? shot.base);
-  const pass = useMemo(() => ({ id: BASE, name: "Base motion", kind: "base", compose: "channel" as const, on: true, solo: false, weight: constantCurve(1), range: null, curves: base }), [base]);
+  const pass = useMemo(
+    () => ({
+      id: BASE,
+      name: "Base motion",
+      kind: "base",
+      compose: "channel" as const,
+      on: true,
+      solo: false,
+      weight: constantCurve(1),
+      range: null,
+      curves: base,
+    }),
+    [base],
+  );
   return (
     <TrayRow
       name="Base motion"
       className={`pass-row ${chosen ? "chosen" : ""}`}
-      gutter={<button type="button" className="pass-name base" aria-pressed={chosen} title={`${countKeys(base)} keys`} onClick={() => setLayer(BASE)}>Base motion</button>}
+      gutter={
+        <button
+          type="button"
+          className="pass-name base"
+          aria-pressed={chosen}
+          title={`${countKeys(base)} keys`}
+          onClick={() => setLayer(BASE)}
+        >
+          Base motion
+        </button>
+      }
     >
       <PassBand shot={shot} pass={pass} chosen={chosen} onChoose={() => setLayer(BASE)} />
     </TrayRow>

@@ -17,11 +17,15 @@ export function Playhead() {
     };
     place();
     const stops = [clock.subscribe(place), useTimeAxis.subscribe(place)];
-    return () => { for (const stop of stops) stop(); };
+    return () => {
+      for (const stop of stops) stop();
+    };
   }, []);
   return (
     <div className="playhead-lane" aria-hidden>
-      <div className="playhead" ref={line}><span className="mono" /></div>
+      <div className="playhead" ref={line}>
+        <span className="mono" />
+      </div>
     </div>
   );
 }

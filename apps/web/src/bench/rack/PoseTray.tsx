@@ -45,8 +45,20 @@ export function PoseTray() {
       gutter={
         <>
           <b>Poses</b>
-          <span className="quiet">{poses.length} key {poses.length === 1 ? "pose" : "poses"}</span>
-          <Select size="small" variant="borderless" className="pose-share" aria-label="What counts as a key pose" title="What counts as a key pose" value={poseShare} options={shares} popupMatchSelectWidth={220} onChange={(value) => set({ poseShare: value })} />
+          <span className="quiet">
+            {poses.length} key {poses.length === 1 ? "pose" : "poses"}
+          </span>
+          <Select
+            size="small"
+            variant="borderless"
+            className="pose-share"
+            aria-label="What counts as a key pose"
+            title="What counts as a key pose"
+            value={poseShare}
+            options={shares}
+            popupMatchSelectWidth={220}
+            onChange={(value) => set({ poseShare: value })}
+          />
           <span className="quiet gap-label">Gaps in frames</span>
         </>
       }
@@ -58,8 +70,14 @@ export function PoseTray() {
             <i className={place.frame === frame ? "pose-dot chosen" : "pose-dot"} style={{ left: place.x }} />
           </span>
         ))}
-        {gaps.map((gap) => <GapChip key={`${gap.from}-${gap.to}`} gap={gap} />)}
-        {poses.length === 0 && <p className="quiet empty-line">No frame has keys on enough controls to be a pose. Choose "any key" at the left, or key a pose with K.</p>}
+        {gaps.map((gap) => (
+          <GapChip key={`${gap.from}-${gap.to}`} gap={gap} />
+        ))}
+        {poses.length === 0 && (
+          <p className="quiet empty-line">
+            No frame has keys on enough controls to be a pose. Choose "any key" at the left, or key a pose with K.
+          </p>
+        )}
       </div>
     </TrayRow>
   );
@@ -68,7 +86,15 @@ export function PoseTray() {
 function PosePicture({ shot, frame, left, chosen }: { shot: Shot; frame: number; left: number; chosen: boolean }) {
   const picture = useThumbnail(shot, frame, PICTURE_WIDTH * 2, PICTURE_HEIGHT * 2);
   return (
-    <button type="button" className={chosen ? "pose chosen" : "pose"} style={{ left, width: PICTURE_WIDTH, height: PICTURE_HEIGHT }} title={`Pose at frame ${frame}`} aria-label={`Pose at frame ${frame}`} aria-pressed={chosen} onClick={() => clock.set(frame)}>
+    <button
+      type="button"
+      className={chosen ? "pose chosen" : "pose"}
+      style={{ left, width: PICTURE_WIDTH, height: PICTURE_HEIGHT }}
+      title={`Pose at frame ${frame}`}
+      aria-label={`Pose at frame ${frame}`}
+      aria-pressed={chosen}
+      onClick={() => clock.set(frame)}
+    >
       {picture ? <img src={picture} alt="" draggable={false} /> : <span className="quiet mono">{frame}</span>}
     </button>
   );
@@ -89,7 +115,11 @@ function GapChip({ gap }: { gap: GapPlace }) {
     try {
       const now = currentDocument() as Shot;
       const outcome = await withGap(now, gap, next, ripple);
-      useDocuments.getState().change(outcome.report.summary, outcome.shot, { operation: setGap.id, scope: WHOLE_FIGURE, settings: { from: gap.from, to: gap.to, gap: next, ripple } });
+      useDocuments.getState().change(outcome.report.summary, outcome.shot, {
+        operation: setGap.id,
+        scope: WHOLE_FIGURE,
+        settings: { from: gap.from, to: gap.to, gap: next, ripple },
+      });
       for (const warning of outcome.report.warnings) message.info(warning);
     } catch (error) {
       message.error((error as Error).message);
@@ -140,7 +170,8 @@ function GapChip({ gap }: { gap: GapPlace }) {
     const next = typedNumber(text, frames);
     setText(null);
     if (next === null || !Number.isInteger(next) || next < 1 || next > 100000) {
-      if (text.trim() !== "") message.error(`A gap is a whole number of frames from 1 to 100 000; "${text}" is not. The gap stays ${frames}.`);
+      if (text.trim() !== "")
+        message.error(`A gap is a whole number of frames from 1 to 100 000; "${text}" is not. The gap stays ${frames}.`);
       return;
     }
     void commit(next, ripple);
@@ -157,15 +188,25 @@ function GapChip({ gap }: { gap: GapPlace }) {
       readOnly={readOnly}
       inputMode="numeric"
       onPointerDown={drag}
-      onFocus={(event) => { setText(String(frames)); requestAnimationFrame(() => event.target.select()); }}
+      onFocus={(event) => {
+        setText(String(frames));
+        requestAnimationFrame(() => event.target.select());
+      }}
       onChange={(event) => setText(event.target.value)}
       onBlur={() => typed(true)}
-      onWheel={(event) => { event.stopPropagation(); void commit(Math.max(1, frames - Math.sign(event.deltaY)), !event.altKey); }}
+      onWheel={(event) => {
+        event.stopPropagation();
+        void commit(Math.max(1, frames - Math.sign(event.deltaY)), !event.altKey);
+      }}
       onKeyDown={(event) => {
         event.stopPropagation();
-        if (event.key === "Enter") { typed(!event.altKey); event.currentTarget.blur(); }
-        else if (event.key === "Escape") { setText(null); event.currentTarget.blur(); }
-        else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+        if (event.key === "Enter") {
+          typed(!event.altKey);
+          event.currentTarget.blur();
+        } else if (event.key === "Escape") {
+          setText(null);
+          event.currentTarget.blur();
+        } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
           event.preventDefault();
           setText(String(Math.max(1, (typedNumber(text ?? "", frames) ?? frames) + (event.key === "ArrowUp" ? 1 : -1))));
         }

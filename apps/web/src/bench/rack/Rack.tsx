@@ -42,7 +42,9 @@ export function Rack() {
       <PoseTray />
       <PassTray />
       <div className="detail-head">
-        <span className="detail-gutter"><b>Curves</b></span>
+        <span className="detail-gutter">
+          <b>Curves</b>
+        </span>
         <div className="detail-tools">
           <Segmented
             size="small"
@@ -53,11 +55,16 @@ export function Rack() {
             onChange={(kind) => tangentPicked(kind as (typeof tangents)[number])}
           />
           <span className="spring" />
-          <Tooltip title="Fit (F)"><Button size="small" type="text" aria-label="Fit" icon={<Maximize size={15} />} onClick={fitShown} /></Tooltip>
+          <Tooltip title="Fit (F)">
+            <Button size="small" type="text" aria-label="Fit" icon={<Maximize size={15} />} onClick={fitShown} />
+          </Tooltip>
         </div>
       </div>
       <div className="detail">
-        <div className="gutter"><ChannelList /><KeyLegend /></div>
+        <div className="gutter">
+          <ChannelList />
+          <KeyLegend />
+        </div>
         <CurveTray />
       </div>
       <Playhead />

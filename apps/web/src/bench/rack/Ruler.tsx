@@ -31,7 +31,9 @@ export function Ruler() {
     event.currentTarget.setPointerCapture(event.pointerId);
     const target = event.currentTarget as HTMLElement;
     target.onpointermove = (now) => go(now.clientX);
-    target.onpointerup = () => { target.onpointermove = null; };
+    target.onpointerup = () => {
+      target.onpointermove = null;
+    };
   };
 
   const rename = (side: "start" | "end") => (value: number) => {
@@ -55,10 +57,17 @@ export function Ruler() {
     >
       <div className="ruler-plot" ref={plot} onPointerDown={down} title="Drag to scrub; with Shift to pick a range">
         {rulerTicks(axis).map((tick) => (
-          <span key={tick} className="tick mono" style={{ left: xOf(axis, tick) }}>{tick}</span>
+          <span key={tick} className="tick mono" style={{ left: xOf(axis, tick) }}>
+            {tick}
+          </span>
         ))}
         <span className="shot-range" style={{ left: xOf(axis, start), width: Math.max(1, xOf(axis, end) - xOf(axis, start)) }} />
-        {range && <span className="picked-range" style={{ left: xOf(axis, range.start), width: Math.max(3, xOf(axis, range.end) - xOf(axis, range.start)) }} />}
+        {range && (
+          <span
+            className="picked-range"
+            style={{ left: xOf(axis, range.start), width: Math.max(3, xOf(axis, range.end) - xOf(axis, range.start)) }}
+          />
+        )}
       </div>
     </TrayRow>
   );

@@ -18,7 +18,9 @@ export const PICTURE_WIDTH = 42;
 export function layPoses(poses: readonly KeyPose[], xOf: (frame: number) => number, width: number, chosen: number): PosePlace[] {
   const taken: [number, number][] = [];
   const pictures = new Map<number, number>();
-  const order = [...poses].sort((a, b) => Number(b.frame === chosen) - Number(a.frame === chosen) || ends(b) - ends(a) || b.controls - a.controls || a.frame - b.frame);
+  const order = [...poses].sort(
+    (a, b) => Number(b.frame === chosen) - Number(a.frame === chosen) || ends(b) - ends(a) || b.controls - a.controls || a.frame - b.frame,
+  );
   function ends(pose: KeyPose): number {
     return Number(pose === poses[0] || pose === poses[poses.length - 1]);
   }

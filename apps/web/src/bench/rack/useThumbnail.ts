@@ -8,7 +8,10 @@ let queue: Promise<void> = Promise.resolve();
 /** One picture after the other, each in its own turn of the event loop, so that the bench stays quick. */
 function later<T>(work: () => T): Promise<T> {
   const turn = queue.then(() => new Promise<T>((resolve) => setTimeout(() => resolve(work()), 0)));
-  queue = turn.then(() => undefined, () => undefined);
+  queue = turn.then(
+    () => undefined,
+    () => undefined,
+  );
   return turn;
 }
 

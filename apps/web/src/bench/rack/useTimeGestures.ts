@@ -3,8 +3,12 @@ import { frameAt, panTime, useTimeAxis, zoomTime } from "../timeAxis.ts";
 
 let spaceHeld = false;
 if (typeof window !== "undefined") {
-  window.addEventListener("keydown", (event) => { if (event.code === "Space") spaceHeld = true; });
-  window.addEventListener("keyup", (event) => { if (event.code === "Space") spaceHeld = false; });
+  window.addEventListener("keydown", (event) => {
+    if (event.code === "Space") spaceHeld = true;
+  });
+  window.addEventListener("keyup", (event) => {
+    if (event.code === "Space") spaceHeld = false;
+  });
 }
 
 /** Does this press pan instead of pick? Middle button, or Space held. */
@@ -13,7 +17,11 @@ export function isPanPress(event: PointerEvent | React.PointerEvent): boolean {
 }
 
 /** Wheel zooms time at the pointer, a sideways wheel pans; Shift goes to `onValues`; middle or Space drag pans. */
-export function useTimeGestures(element: RefObject<HTMLElement | null>, onValues?: (factor: number, y: number) => void, onPanValues?: (pixels: number) => void): void {
+export function useTimeGestures(
+  element: RefObject<HTMLElement | null>,
+  onValues?: (factor: number, y: number) => void,
+  onPanValues?: (pixels: number) => void,
+): void {
   useEffect(() => {
     const target = element.current;
     if (!target) return;

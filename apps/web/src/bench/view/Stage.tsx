@@ -51,13 +51,15 @@ function Contents({ shot, theme, camera: cameraName, ghosts, picked, arc, onPick
   const framing = framingOf(shot);
   const room = useMemo(() => (set === "landing" ? null : buildRoom(framing, theme === "dusk")), [set, framing, theme]);
   const palette = palettes[theme];
-  const arcGroup = useMemo(
-    () => (arc ? buildArc(shot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : new Group()),
-    [shot, arc],
-  );
+  const arcGroup = useMemo(() => (arc ? buildArc(shot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : new Group()), [shot, arc]);
 
   useEffect(() => () => figure.dispose(), [figure]);
-  useEffect(() => () => { for (const ghost of pale) ghost.dispose(); }, [pale]);
+  useEffect(
+    () => () => {
+      for (const ghost of pale) ghost.dispose();
+    },
+    [pale],
+  );
 
   useEffect(() => {
     figure.pick(new Set(picked));

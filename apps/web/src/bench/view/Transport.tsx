@@ -32,12 +32,35 @@ export function Transport() {
   const icon = 16;
   return (
     <section className="panel transport" aria-label="Playback">
-      <Tooltip title="First frame (Home)"><Button type="text" aria-label="First frame" icon={<ChevronFirst size={icon} />} onClick={() => clock.set(shot.range.start)} /></Tooltip>
-      <Tooltip title="Previous key (Shift ←)"><Button type="text" aria-label="Previous key" icon={<StepBack size={icon} />} onClick={() => stepKey(-1)} /></Tooltip>
-      <Tooltip title="Play (Space)"><Button type="primary" aria-label={playing ? "Pause" : "Play"} icon={playing ? <Pause size={icon} /> : <Play size={icon} />} onClick={() => clock.toggle()} /></Tooltip>
-      <Tooltip title="Next key (Shift →)"><Button type="text" aria-label="Next key" icon={<StepForward size={icon} />} onClick={() => stepKey(1)} /></Tooltip>
-      <Tooltip title="Last frame (End)"><Button type="text" aria-label="Last frame" icon={<ChevronLast size={icon} />} onClick={() => clock.set(shot.range.end)} /></Tooltip>
-      <InputNumber className="mono frame-field" aria-label="Frame" size="small" controls={false} value={frame} precision={0} onChange={(value) => value !== null && clock.set(value)} />
+      <Tooltip title="First frame (Home)">
+        <Button type="text" aria-label="First frame" icon={<ChevronFirst size={icon} />} onClick={() => clock.set(shot.range.start)} />
+      </Tooltip>
+      <Tooltip title="Previous key (Shift ←)">
+        <Button type="text" aria-label="Previous key" icon={<StepBack size={icon} />} onClick={() => stepKey(-1)} />
+      </Tooltip>
+      <Tooltip title="Play (Space)">
+        <Button
+          type="primary"
+          aria-label={playing ? "Pause" : "Play"}
+          icon={playing ? <Pause size={icon} /> : <Play size={icon} />}
+          onClick={() => clock.toggle()}
+        />
+      </Tooltip>
+      <Tooltip title="Next key (Shift →)">
+        <Button type="text" aria-label="Next key" icon={<StepForward size={icon} />} onClick={() => stepKey(1)} />
+      </Tooltip>
+      <Tooltip title="Last frame (End)">
+        <Button type="text" aria-label="Last frame" icon={<ChevronLast size={icon} />} onClick={() => clock.set(shot.range.end)} />
+      </Tooltip>
+      <InputNumber
+        className="mono frame-field"
+        aria-label="Frame"
+        size="small"
+        controls={false}
+        value={frame}
+        precision={0}
+        onChange={(value) => value !== null && clock.set(value)}
+      />
       <span className="quiet fps" title={dropped ? "Frames are dropped so that the speed stays true" : undefined}>
         {dropped ? `${clock.shownPerSecond} of ${round(fps)} fps` : `${round(fps)} fps`}
       </span>
@@ -48,7 +71,10 @@ export function Transport() {
           aria-label="Loop"
           aria-pressed={loop}
           icon={<Repeat size={icon} />}
-          onClick={() => { clock.loop = !loop; setLoop(!loop); }}
+          onClick={() => {
+            clock.loop = !loop;
+            setLoop(!loop);
+          }}
         />
       </Tooltip>
     </section>

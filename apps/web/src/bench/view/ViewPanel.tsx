@@ -57,7 +57,9 @@ export function ViewPanel() {
             onPick={(control, add) => {
               const { controls, pickControls } = useSelection.getState();
               if (control === null) return;
-              pickControls(add ? (controls.includes(control) ? controls.filter((id) => id !== control) : [...controls, control]) : [control]);
+              pickControls(
+                add ? (controls.includes(control) ? controls.filter((id) => id !== control) : [...controls, control]) : [control],
+              );
             }}
           />
         </Suspense>
@@ -65,10 +67,14 @@ export function ViewPanel() {
           <Segmented size="small" aria-label="Camera" value={camera} options={cameras} onChange={(value) => set({ camera: value })} />
           <div className="view-switches">
             <Tooltip title="Neighbouring poses, pale">
-              <label><Switch size="small" checked={ghosts} onChange={(checked) => set({ ghosts: checked })} /> Ghosts</label>
+              <label>
+                <Switch size="small" checked={ghosts} onChange={(checked) => set({ ghosts: checked })} /> Ghosts
+              </label>
             </Tooltip>
             <Tooltip title="Path of the picked control, a mark a frame">
-              <label><Switch size="small" checked={arc} onChange={(checked) => set({ arc: checked })} /> Arc</label>
+              <label>
+                <Switch size="small" checked={arc} onChange={(checked) => set({ arc: checked })} /> Arc
+              </label>
             </Tooltip>
           </div>
         </div>

@@ -24,8 +24,20 @@ function boneSolids(rig: Rig): Solid[] {
     const ends = children.length > 0 ? children.map((child) => child.rest) : control.tip ? [control.tip] : [];
     const bones = ends
       .filter((end) => Math.hypot(...end) > size * 1e-3)
-      .map((end): Solid => ({ control: control.id, shape: "limb", a: [0, 0, 0], b: end, size: [thick * 1.5, thick * 0.75], colour: sideColour(control) }));
-    return [{ control: control.id, shape: "ball", a: [0, 0, 0], size: [thick * 1.35, thick * 1.35, thick * 1.35], colour: "#6d5a48" }, ...bones];
+      .map(
+        (end): Solid => ({
+          control: control.id,
+          shape: "limb",
+          a: [0, 0, 0],
+          b: end,
+          size: [thick * 1.5, thick * 0.75],
+          colour: sideColour(control),
+        }),
+      );
+    return [
+      { control: control.id, shape: "ball", a: [0, 0, 0], size: [thick * 1.35, thick * 1.35, thick * 1.35], colour: "#6d5a48" },
+      ...bones,
+    ];
   });
 }
 

@@ -152,7 +152,11 @@ export function buildLanding(): LandingModel {
   const sun = new Mesh(new SphereGeometry(1.5, 20, 14), new MeshBasicMaterial({ color: "#ffe9b8", fog: false }));
   sun.position.set(9, 2.6, -34);
   still.add(sun);
-  still.add(hills("#8d7d9c", -33, 0.5, ridge(0.4, 4.2)), hills("#6f6f90", -28, 0, ridge(2.1, 2.6)), hills("#55617a", -24, -0.4, ridge(4.4, 1.3)));
+  still.add(
+    hills("#8d7d9c", -33, 0.5, ridge(0.4, 4.2)),
+    hills("#6f6f90", -28, 0, ridge(2.1, 2.6)),
+    hills("#55617a", -24, -0.4, ridge(4.4, 1.3)),
+  );
   const water = new Mesh(new PlaneGeometry(90, 60), new MeshBasicMaterial({ color: "#7d8fa6" }));
   water.rotation.x = -Math.PI / 2;
   water.position.set(0, -0.45, -20);

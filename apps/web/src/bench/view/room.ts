@@ -1,4 +1,13 @@
-import { BufferGeometry, Float32BufferAttribute, Group, LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, PlaneGeometry } from "three";
+import {
+  BufferGeometry,
+  Float32BufferAttribute,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshBasicMaterial,
+  PlaneGeometry,
+} from "three";
 import type { Framing } from "./framing.ts";
 
 /** A plain room to judge movement against: floor grid, back wall and side wall, sized to the figure. */

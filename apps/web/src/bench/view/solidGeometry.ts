@@ -1,5 +1,16 @@
 import type { Solid } from "@kneader/demo";
-import { BoxGeometry, BufferGeometry, Color, Float32BufferAttribute, LatheGeometry, Quaternion, SphereGeometry, TorusGeometry, Vector2, Vector3 } from "three";
+import {
+  BoxGeometry,
+  BufferGeometry,
+  Color,
+  Float32BufferAttribute,
+  LatheGeometry,
+  Quaternion,
+  SphereGeometry,
+  TorusGeometry,
+  Vector2,
+  Vector3,
+} from "three";
 
 const ROUND = 10;
 const up = new Vector3(0, 1, 0);
@@ -35,7 +46,8 @@ function solidGeometry(solid: Solid): BufferGeometry {
   const b = new Vector3(...(solid.b ?? solid.a));
   const along = b.clone().sub(a);
   const length = along.length();
-  const geometry = solid.shape === "cone" ? coneGeometry(length, solid.size[0], solid.size[1]) : limbGeometry(length, solid.size[0], solid.size[1]);
+  const geometry =
+    solid.shape === "cone" ? coneGeometry(length, solid.size[0], solid.size[1]) : limbGeometry(length, solid.size[0], solid.size[1]);
   geometry.applyQuaternion(new Quaternion().setFromUnitVectors(up, along.normalize()));
   return geometry.translate(a.x, a.y, a.z);
 }

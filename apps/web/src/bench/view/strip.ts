@@ -5,7 +5,9 @@ import { drawPicture } from "./thumbnails.ts";
 export function tellingFrames(shot: Shot, count: number): number[] {
   const { start, end } = shot.range;
   if (end <= start) return [start];
-  const poses = findPoses(shot, WHOLE_FIGURE, 0.5).map((pose) => pose.frame).filter((frame) => frame >= start && frame <= end);
+  const poses = findPoses(shot, WHOLE_FIGURE, 0.5)
+    .map((pose) => pose.frame)
+    .filter((frame) => frame >= start && frame <= end);
   const even = Array.from({ length: count }, (_, i) => Math.round(start + ((end - start) * (i + 0.5)) / count));
   if (poses.length < count || poses.length > (end - start) / 2) return even;
   return Array.from({ length: count }, (_, i) => poses[Math.round((i * (poses.length - 1)) / Math.max(1, count - 1))]);

@@ -34,7 +34,14 @@ export function Dial({ value, max, step, label, onChange }: DialProps) {
     clamp((Math.min(SWEEP, Math.max(0, (angle - 135 + 720) % 360)) / SWEEP) * max);
   };
   const key = (event: KeyboardEvent) => {
-    const moves: Record<string, number> = { ArrowUp: step, ArrowRight: step, ArrowDown: -step, ArrowLeft: -step, PageUp: step * 5, PageDown: -step * 5 };
+    const moves: Record<string, number> = {
+      ArrowUp: step,
+      ArrowRight: step,
+      ArrowDown: -step,
+      ArrowLeft: -step,
+      PageUp: step * 5,
+      PageDown: -step * 5,
+    };
     if (event.key in moves) clamp(value + moves[event.key]);
     else if (event.key === "Home") clamp(0);
     else if (event.key === "End") clamp(max);
@@ -56,16 +63,28 @@ export function Dial({ value, max, step, label, onChange }: DialProps) {
       aria-valuemax={max}
       aria-valuetext={`${value} %`}
       onKeyDown={key}
-      onPointerDown={(event) => { event.currentTarget.setPointerCapture(event.pointerId); turn(event); }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        turn(event);
+      }}
       onPointerMove={(event) => event.buttons > 0 && turn(event)}
     >
       <path className="dial-track" d={sweep(0, 1)} />
       {share > 0 && <path className="dial-fill" d={sweep(0, share)} />}
       <circle className="dial-knob" cx={x} cy={y} r={7} />
-      <text className="dial-value" x={60} y={60} textAnchor="middle">{Math.round(value)}<tspan className="dial-unit"> %</tspan></text>
-      <text className="dial-label" x={60} y={76} textAnchor="middle">{label}</text>
-      <text className="dial-label" x={26} y={106} textAnchor="middle">0</text>
-      <text className="dial-label" x={94} y={106} textAnchor="middle">{max}</text>
+      <text className="dial-value" x={60} y={60} textAnchor="middle">
+        {Math.round(value)}
+        <tspan className="dial-unit"> %</tspan>
+      </text>
+      <text className="dial-label" x={60} y={76} textAnchor="middle">
+        {label}
+      </text>
+      <text className="dial-label" x={26} y={106} textAnchor="middle">
+        0
+      </text>
+      <text className="dial-label" x={94} y={106} textAnchor="middle">
+        {max}
+      </text>
     </svg>
   );
 }

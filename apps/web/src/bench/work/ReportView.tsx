@@ -13,11 +13,32 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
   if (worstCurve) {
     const { channel } = splitChannelKey(worstCurve.channel);
     const value = channelUnit(channel) === "degrees" ? `${worstCurve.amount.toFixed(2)}°` : sayLength(worstCurve.amount, shot);
-    rows.push({ key: "curve", label: "Worst curve", value, place: channelTitle(shot.rig, worstCurve.channel), frame: worstCurve.frame, help: "The furthest any one curve is from what it was, at a whole frame" });
+    rows.push({
+      key: "curve",
+      label: "Worst curve",
+      value,
+      place: channelTitle(shot.rig, worstCurve.channel),
+      frame: worstCurve.frame,
+      help: "The furthest any one curve is from what it was, at a whole frame",
+    });
   }
   if (drift) {
-    rows.push({ key: "turn", label: "Worst turn", value: `${sayAngle(drift.turn.amount)}`, place: name(drift.turn.control), frame: drift.turn.frame, help: "The largest angle between a control before and after" });
-    rows.push({ key: "place", label: "Worst place", value: sayLength(drift.place.amount, shot), place: name(drift.place.control), frame: drift.place.frame, help: "The furthest any control is in space from where it was" });
+    rows.push({
+      key: "turn",
+      label: "Worst turn",
+      value: `${sayAngle(drift.turn.amount)}`,
+      place: name(drift.turn.control),
+      frame: drift.turn.frame,
+      help: "The largest angle between a control before and after",
+    });
+    rows.push({
+      key: "place",
+      label: "Worst place",
+      value: sayLength(drift.place.amount, shot),
+      place: name(drift.place.control),
+      frame: drift.place.frame,
+      help: "The furthest any control is in space from where it was",
+    });
   }
   return (
     <div className="report" role="status">
@@ -25,18 +46,29 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
         <span className="quiet">Keys</span>
         <span className="mono strong" data-testid="keys-report">
           {count(report.keysBefore)} → {count(report.keysAfter)}
-          {share !== 0 && <em className={share < 0 ? "fewer" : "more"}>{share > 0 ? "+" : "−"}{Math.abs(share)} %</em>}
+          {share !== 0 && (
+            <em className={share < 0 ? "fewer" : "more"}>
+              {share > 0 ? "+" : "−"}
+              {Math.abs(share)} %
+            </em>
+          )}
         </span>
       </div>
       {rows.map((row) => (
         <div className="report-row" key={row.key}>
-          <Tooltip title={row.help}><span className="quiet">{row.label}</span></Tooltip>
+          <Tooltip title={row.help}>
+            <span className="quiet">{row.label}</span>
+          </Tooltip>
           <button type="button" className="link" title={`${row.place}, go to frame ${row.frame}`} onClick={() => clock.set(row.frame)}>
             <b className="mono">{row.value}</b> at frame {row.frame}, {row.place}
           </button>
         </div>
       ))}
-      {report.warnings.map((warning) => <p className="warning" key={warning}>{warning}</p>)}
+      {report.warnings.map((warning) => (
+        <p className="warning" key={warning}>
+          {warning}
+        </p>
+      ))}
     </div>
   );
 }

@@ -39,7 +39,15 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
     <div className={dial ? "settings with-dial" : "settings"}>
       <div className="settings-rows">
         {rows.map(([name, property]) => (
-          <Field key={name} name={name} property={property} value={values[name]} shot={shot} disabled={disabled} onChange={(value) => set(name, value)} />
+          <Field
+            key={name}
+            name={name}
+            property={property}
+            value={values[name]}
+            shot={shot}
+            disabled={disabled}
+            onChange={(value) => set(name, value)}
+          />
         ))}
       </div>
       {dial && (
@@ -66,7 +74,11 @@ interface FieldProps {
 
 function Field({ name, property, value, shot, disabled, onChange }: FieldProps) {
   const title = property.title ?? name;
-  const label = <Tooltip title={property.help}><span className="setting-title">{title}</span></Tooltip>;
+  const label = (
+    <Tooltip title={property.help}>
+      <span className="setting-title">{title}</span>
+    </Tooltip>
+  );
   if (property.widget === "action") return <ActionField title={title} value={value as Action | undefined} onChange={onChange} />;
   if (property.type === "boolean")
     return (
@@ -93,7 +105,17 @@ function Field({ name, property, value, shot, disabled, onChange }: FieldProps) 
     return (
       <div className="setting">
         {label}
-        <Select size="small" mode="tags" aria-label={title} value={value as string[]} disabled={disabled} onChange={onChange} open={false} suffixIcon={null} placeholder="type and press Enter" />
+        <Select
+          size="small"
+          mode="tags"
+          aria-label={title}
+          value={value as string[]}
+          disabled={disabled}
+          onChange={onChange}
+          open={false}
+          suffixIcon={null}
+          placeholder="type and press Enter"
+        />
       </div>
     );
   if (property.type === "string")
@@ -101,9 +123,21 @@ function Field({ name, property, value, shot, disabled, onChange }: FieldProps) 
       <div className="setting">
         {label}
         {property.widget === "lines" ? (
-          <Input.TextArea aria-label={title} rows={2} value={value as string} disabled={disabled} onChange={(event) => onChange(event.target.value)} />
+          <Input.TextArea
+            aria-label={title}
+            rows={2}
+            value={value as string}
+            disabled={disabled}
+            onChange={(event) => onChange(event.target.value)}
+          />
         ) : (
-          <Input size="small" aria-label={title} value={value as string} disabled={disabled} onChange={(event) => onChange(event.target.value)} />
+          <Input
+            size="small"
+            aria-label={title}
+            value={value as string}
+            disabled={disabled}
+            onChange={(event) => onChange(event.target.value)}
+          />
         )}
       </div>
     );

@@ -33,14 +33,16 @@ function Choice() {
         {groups.map((group) => (
           <div key={group} className="work-group">
             <h3>{group}</h3>
-            {catalogue.filter((operation) => operation.group === group).map((operation) => (
-              <Tooltip key={operation.id} title={operation.help} placement="right">
-                <Button size="small" disabled={readOnly} onClick={() => open(operation.id)}>
-                  {operation.title}
-                  {commandShortcut(operation.id) && <kbd>{commandShortcut(operation.id)}</kbd>}
-                </Button>
-              </Tooltip>
-            ))}
+            {catalogue
+              .filter((operation) => operation.group === group)
+              .map((operation) => (
+                <Tooltip key={operation.id} title={operation.help} placement="right">
+                  <Button size="small" disabled={readOnly} onClick={() => open(operation.id)}>
+                    {operation.title}
+                    {commandShortcut(operation.id) && <kbd>{commandShortcut(operation.id)}</kbd>}
+                  </Button>
+                </Tooltip>
+              ))}
           </div>
         ))}
       </div>
@@ -70,23 +72,37 @@ function Work({ id }: { id: string }) {
     <div
       className="work-body"
       onKeyDown={(event) => {
-        if (event.key === "Enter" && !(event.target instanceof HTMLTextAreaElement) && !(event.target instanceof HTMLButtonElement)) void apply();
+        if (event.key === "Enter" && !(event.target instanceof HTMLTextAreaElement) && !(event.target instanceof HTMLButtonElement))
+          void apply();
       }}
     >
       <header>
         <h2>{operation.title}</h2>
-        <span className="quiet scope" title="What this works on">{sayScope(shot, scopeOf(selection))}{selection.range ? ` · ${selection.range.start}–${selection.range.end}` : ""}</span>
+        <span className="quiet scope" title="What this works on">
+          {sayScope(shot, scopeOf(selection))}
+          {selection.range ? ` · ${selection.range.start}–${selection.range.end}` : ""}
+        </span>
       </header>
       <div className="work-scroll">
         <p className="quiet help">{operation.help}</p>
         <SettingsForm properties={properties} values={settings} shot={shot} disabled={readOnly} onChange={set} />
-        {problem && <p className="problem" role="alert">{problem}</p>}
+        {problem && (
+          <p className="problem" role="alert">
+            {problem}
+          </p>
+        )}
         {outcome && !problem && <ReportView outcome={outcome} shot={shot} />}
-        {progress !== null && progress > 0.02 && <Progress percent={Math.round(progress * 100)} size="small" showInfo={false} aria-label="Working" />}
+        {progress !== null && progress > 0.02 && (
+          <Progress percent={Math.round(progress * 100)} size="small" showInfo={false} aria-label="Working" />
+        )}
       </div>
       <footer>
-        <Button type="primary" size="large" disabled={!outcome || readOnly || progress !== null} onClick={() => void apply()}>{saves ? "Save" : "Apply"} <kbd>Enter</kbd></Button>
-        <Button size="large" onClick={close}>Cancel <kbd>Esc</kbd></Button>
+        <Button type="primary" size="large" disabled={!outcome || readOnly || progress !== null} onClick={() => void apply()}>
+          {saves ? "Save" : "Apply"} <kbd>Enter</kbd>
+        </Button>
+        <Button size="large" onClick={close}>
+          Cancel <kbd>Esc</kbd>
+        </Button>
         <span className="spring" />
         {!saves && (
           <Button

@@ -24,7 +24,13 @@ export function useLivePreview(): void {
     let job: Job | null = null;
     let wanted = true;
     const timer = setTimeout(async () => {
-      job = runOperation(operation, shot, scopeOf({ controls, channels, keys, range, layer }), settings, (progress) => wanted && useWork.setState({ progress }));
+      job = runOperation(
+        operation,
+        shot,
+        scopeOf({ controls, channels, keys, range, layer }),
+        settings,
+        (progress) => wanted && useWork.setState({ progress }),
+      );
       try {
         const outcome = await job.done;
         if (!wanted) return;

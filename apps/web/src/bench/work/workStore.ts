@@ -19,7 +19,9 @@ interface WorkState {
 /** Default settings as the operation's schema states them. */
 function defaultsOf(operation: string): Record<string, unknown> {
   const { properties = {} } = settingsSchema(operationById(operation)) as { properties?: Record<string, { default?: unknown }> };
-  return Object.fromEntries(Object.entries(properties).flatMap(([name, property]) => ("default" in property ? [[name, property.default]] : [])));
+  return Object.fromEntries(
+    Object.entries(properties).flatMap(([name, property]) => ("default" in property ? [[name, property.default]] : [])),
+  );
 }
 
 /** Settings that follow from where the user is: the playhead, the pose copied last. */
@@ -37,7 +39,13 @@ export const useWork = create<WorkState>((set) => ({
   progress: null,
   open(operation, settings = {}) {
     useDocuments.getState().setPreview(null);
-    set({ operation, settings: { ...defaultsOf(operation), ...situation(operation), ...settings }, outcome: null, problem: "", progress: null });
+    set({
+      operation,
+      settings: { ...defaultsOf(operation), ...situation(operation), ...settings },
+      outcome: null,
+      problem: "",
+      progress: null,
+    });
   },
   set(settings) {
     set({ settings });

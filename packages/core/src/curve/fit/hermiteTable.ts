@@ -60,8 +60,7 @@ export function isCalm(
     const value = ((c3 * x + c2) * x + s0) * x + v0;
     const p = y[from + k];
     const q = y[from + k + 1];
-    if (p < q ? value < p - tolerance || value > q + tolerance : value < q - tolerance || value > p + tolerance)
-      return false;
+    if (p < q ? value < p - tolerance || value > q + tolerance : value < q - tolerance || value > p + tolerance) return false;
   }
   return true;
 }

@@ -65,15 +65,7 @@ function solve(m: number): boolean {
  * Two segments a–b–c with one slope at b, from a fixed value and slope at a. With c = b only the first.
  * Found: value and slope at b, value and slope at c.
  */
-export function fitJoined(
-  y: Float64Array,
-  a: number,
-  v0: number,
-  s0: number,
-  b: number,
-  c: number,
-  tolerance: number,
-): boolean {
+export function fitJoined(y: Float64Array, a: number, v0: number, s0: number, b: number, c: number, tolerance: number): boolean {
   const first = b - a;
   const second = c - b;
   const t1 = hermiteTable(first);

@@ -38,7 +38,12 @@ export function CurveTray() {
   }, [shot, shown, layer, controls, channels]);
 
   const fitted = useMemo(
-    () => valueRange(drawn.flatMap(({ curve, before }) => (before ? [curve, before] : [curve])), time.start, time.end),
+    () =>
+      valueRange(
+        drawn.flatMap(({ curve, before }) => (before ? [curve, before] : [curve])),
+        time.start,
+        time.end,
+      ),
     [drawn, time.start, time.end],
   );
   const axes: CurveAxes = {
@@ -161,7 +166,13 @@ export function CurveTray() {
         onDoubleClick={insert}
         onKeyDown={nudge}
       />
-      {drawn.length === 0 && <p className="quiet empty-line over">{layer === "base" ? "These controls have no keys." : "This pass has no keys here yet. Type a value in the list, or key the picked controls with K."}</p>}
+      {drawn.length === 0 && (
+        <p className="quiet empty-line over">
+          {layer === "base"
+            ? "These controls have no keys."
+            : "This pass has no keys here yet. Type a value in the list, or key the picked controls with K."}
+        </p>
+      )}
     </div>
   );
 }
@@ -172,7 +183,13 @@ interface HandleHit {
   side: "in" | "out";
 }
 
-function hitHandle(drawn: readonly DrawnCurve[], picked: Readonly<Record<string, readonly number[]>>, x: number, y: number, axes: CurveAxes): HandleHit | null {
+function hitHandle(
+  drawn: readonly DrawnCurve[],
+  picked: Readonly<Record<string, readonly number[]>>,
+  x: number,
+  y: number,
+  axes: CurveAxes,
+): HandleHit | null {
   for (const { key, curve } of drawn)
     for (const time of picked[key] ?? []) {
       const index = curve.times.findIndex((t) => Math.abs(t - time) < 1e-6);
@@ -214,7 +231,13 @@ function follow(onMove: (event: PointerEvent) => Shot | null, onDone: () => void
   window.addEventListener("keydown", escape, true);
 }
 
-function dragKeys(start: { x: number; y: number }, at: (e: PointerEvent) => { x: number; y: number }, shot: Shot, layer: string, axes: CurveAxes): void {
+function dragKeys(
+  start: { x: number; y: number },
+  at: (e: PointerEvent) => { x: number; y: number },
+  shot: Shot,
+  layer: string,
+  axes: CurveAxes,
+): void {
   const { keys } = useSelection.getState();
   let frames = 0;
   let amount = 0;

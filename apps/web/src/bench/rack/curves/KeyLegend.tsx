@@ -10,7 +10,12 @@ const marks: KeyMark[] = ["auto", "smooth", "flat", "linear", "stepped", "free",
 export function KeyLegend() {
   return (
     <div className="legend" role="group" aria-label="Key marks">
-      {marks.map((mark) => <span key={mark}><Mark mark={mark} />{mark}</span>)}
+      {marks.map((mark) => (
+        <span key={mark}>
+          <Mark mark={mark} />
+          {mark}
+        </span>
+      ))}
     </div>
   );
 }

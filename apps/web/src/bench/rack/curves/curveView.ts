@@ -103,7 +103,14 @@ export function handlePlace(curve: Curve, i: number, side: "in" | "out", axes: C
 }
 
 /** The handle that a pixel stands for: slope and weight. */
-export function handleAt(curve: Curve, i: number, side: "in" | "out", x: number, y: number, axes: CurveAxes): { slope: number; weight: number } {
+export function handleAt(
+  curve: Curve,
+  i: number,
+  side: "in" | "out",
+  x: number,
+  y: number,
+  axes: CurveAxes,
+): { slope: number; weight: number } {
   const other = side === "in" ? i - 1 : i + 1;
   const span = Math.abs(curve.times[other] - curve.times[i]);
   const sign = side === "in" ? -1 : 1;
@@ -118,7 +125,13 @@ export interface KeyHit {
 }
 
 /** The key nearest to a pixel within a reach, found by each curve's index in time. */
-export function hitKey(curves: readonly { key: ChannelKey; curve: Curve }[], x: number, y: number, axes: CurveAxes, within = 8): KeyHit | null {
+export function hitKey(
+  curves: readonly { key: ChannelKey; curve: Curve }[],
+  x: number,
+  y: number,
+  axes: CurveAxes,
+  within = 8,
+): KeyHit | null {
   let best: KeyHit | null = null;
   let distance = within;
   for (const { key, curve } of curves) {
@@ -138,7 +151,11 @@ export function hitKey(curves: readonly { key: ChannelKey; curve: Curve }[], x: 
 }
 
 /** Times of keys inside a box of pixels, by channel. */
-export function keysInBox(curves: readonly { key: ChannelKey; curve: Curve }[], box: { x0: number; y0: number; x1: number; y1: number }, axes: CurveAxes): Record<ChannelKey, number[]> {
+export function keysInBox(
+  curves: readonly { key: ChannelKey; curve: Curve }[],
+  box: { x0: number; y0: number; x1: number; y1: number },
+  axes: CurveAxes,
+): Record<ChannelKey, number[]> {
   const [left, right] = [Math.min(box.x0, box.x1), Math.max(box.x0, box.x1)];
   const [top, bottom] = [Math.min(box.y0, box.y1), Math.max(box.y0, box.y1)];
   const picked: Record<ChannelKey, number[]> = {};

@@ -76,7 +76,14 @@ function drawGrid(context: CanvasRenderingContext2D, { axes, palette, range }: P
   }
 }
 
-function strokeCurve(context: CanvasRenderingContext2D, curve: Curve, axes: CurveAxes, colour: string, width: number, dash: number[]): void {
+function strokeCurve(
+  context: CanvasRenderingContext2D,
+  curve: Curve,
+  axes: CurveAxes,
+  colour: string,
+  width: number,
+  dash: number[],
+): void {
   const points = curvePoints(curve, axes);
   context.strokeStyle = colour;
   context.lineWidth = width;
@@ -93,7 +100,10 @@ function hatchOutside(context: CanvasRenderingContext2D, { curves, axes, palette
   if (curves.length === 0) return;
   const first = Math.min(...curves.map(({ curve }) => curve.times[0]));
   const last = Math.max(...curves.map(({ curve }) => curve.times[curve.times.length - 1]));
-  for (const [from, to] of [[0, xOf(axes, first)], [xOf(axes, last), axes.width]]) {
+  for (const [from, to] of [
+    [0, xOf(axes, first)],
+    [xOf(axes, last), axes.width],
+  ]) {
     if (to - from < 1) continue;
     context.save();
     context.beginPath();

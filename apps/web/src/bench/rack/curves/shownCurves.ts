@@ -11,7 +11,9 @@ export function shownChannels(shot: Shot, layer: string, controls: readonly stri
   const curves = layerCurves(shot, layer);
   if (channels.length > 0) return channels.filter((key) => key in curves);
   if (controls.length > 0) {
-    const own = controls.flatMap((id) => shot.rig.controls.find((control) => control.id === id)?.channels.map((channel) => channelKey(id, channel)) ?? []);
+    const own = controls.flatMap(
+      (id) => shot.rig.controls.find((control) => control.id === id)?.channels.map((channel) => channelKey(id, channel)) ?? [],
+    );
     return own.filter((key) => key in curves).slice(0, MOST);
   }
   return liveliest(shot, layer, curves);
@@ -26,7 +28,10 @@ function liveliest(shot: Shot, layer: string, curves: Readonly<Record<ChannelKey
   let most = -1;
   for (const control of shot.rig.controls) {
     if (control.part === "set" || (layer === BASE && control.parent === null)) continue;
-    const keys = control.channels.filter((channel) => channel.startsWith("rotate")).map((channel) => channelKey(control.id, channel)).filter((key) => key in curves);
+    const keys = control.channels
+      .filter((channel) => channel.startsWith("rotate"))
+      .map((channel) => channelKey(control.id, channel))
+      .filter((key) => key in curves);
     let total = 0;
     for (const key of keys) {
       const { values } = curves[key];

@@ -20,7 +20,9 @@ export const useValueAxis = create<ValueAxis>((set) => ({
     if (high - low > 1e-9 && high - low < 1e9) set({ low, high, fitted: false });
   },
   fit: () => set({ fitted: true }),
-  setHeight: (height) => { if (height > 0) set({ height }); },
+  setHeight: (height) => {
+    if (height > 0) set({ height });
+  },
 }));
 
 export function yOf(axis: { low: number; high: number; height: number }, value: number): number {

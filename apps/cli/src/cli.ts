@@ -1,0 +1,201 @@
+import { readFile, rename, writeFile } from "node:fs/promises";
+import { basename } from "node:path";
+import {
+  catalogue,
+  checkSettings,
+  countKeys,
+  formatOf,
+  framesPerSecond,
+  KneaderError,
+  noContext,
+  operationById,
+  readShot,
+  type Report,
+  sayError,
+  type Scope,
+  settingsSchema,
+  type Shot,
+  WHOLE_FIGURE,
+  writeAction,
+} from "@kneader/core";
+
+export interface CliResult {
+  /** 0 done, 1 failed, 2 called wrongly. */
+  readonly code: 0 | 1 | 2;
+  /** For standard output. */
+  readonly output: string;
+  /** Lines for standard error. */
+  readonly messages: readonly string[];
+}
+
+const usage = [
+  "Usage:",
+  "  kneader info FILE                       what a file holds, as JSON",
+  "  kneader convert IN OUT                  formats by extension: .json .glb .gltf .bvh .csv",
+  "  kneader apply OPERATION IN OUT [--set name=value ...] [--controls a,b] [--range first-last] [--layer base|pass]",
+  "                                          run a rework operation; @FILE as a value reads JSON from FILE",
+  "  kneader operations                      the catalogue with its settings, as JSON",
+];
+
+class UsageError extends Error {}
+
+/** Run the command line: arguments in, text and exit code out. Reads and writes only the files named. */
+export async function runCli(args: readonly string[]): Promise<CliResult> {
+  const messages: string[] = [];
+  try {
+    const [command, ...rest] = args;
+    const result = await dispatch(command, rest, messages);
+    return { code: 0, output: `${JSON.stringify(result, null, 2)}\n`, messages };
+  } catch (error) {
+    if (error instanceof UsageError) return { code: 2, output: "", messages: [error.message, ...usage] };
+    return { code: 1, output: "", messages: [...messages, sayError(error)] };
+  }
+}
+
+async function dispatch(command: string | undefined, rest: readonly string[], messages: string[]): Promise<unknown> {
+  if (command === "operations")
+    return catalogue.map(({ id, title, group, help, ...operation }) => ({
+      id,
+      title,
+      group,
+      help,
+      settings: settingsSchema({ id, title, group, help, ...operation }),
+    }));
+  if (command === "info") {
+    const [file] = need(rest, 1, "info needs one FILE.");
+    return info(await open(file, messages));
+  }
+  if (command === "convert") {
+    const [from, to] = need(rest, 2, "convert needs IN and OUT.");
+    formatOf(to);
+    const shot = await open(from, messages);
+    await save(shot, to, messages);
+    return { ...info(shot), written: to };
+  }
+  if (command === "apply") return apply(rest, messages);
+  throw new UsageError(command ? `"${command}" is not a command.` : "Say what to do.");
+}
+
+function need(rest: readonly string[], count: number, message: string): string[] {
+  if (rest.length !== count) throw new UsageError(message);
+  return [...rest];
+}
+
+async function apply(rest: readonly string[], messages: string[]): Promise<unknown> {
+  const { plain, options } = parse(rest);
+  const [id, from, to] = need(plain, 3, "apply needs OPERATION, IN and OUT.");
+  if (!catalogue.some((operation) => operation.id === id))
+    throw new UsageError(`There is no operation "${id}". Known are: ${catalogue.map((o) => o.id).join(", ")}.`);
+  const operation = operationById(id);
+  const given: Record<string, unknown> = {};
+  const { properties = {} } = settingsSchema(operation) as { properties?: Record<string, { type?: string }> };
+  for (const text of options.set ?? []) {
+    const at = text.indexOf("=");
+    if (at < 1) throw new UsageError(`--set needs name=value, not "${text}".`);
+    const name = text.slice(0, at);
+    if (!(name in properties))
+      throw new UsageError(`"${id}" has no setting "${name}". It has: ${Object.keys(properties).join(", ") || "none"}.`);
+    given[name] = await valueOf(text.slice(at + 1), properties[name].type);
+  }
+  const settings = checkSettings(operation, given);
+  if (id !== "save-action") formatOf(to);
+  const shot = await open(from, messages);
+  const outcome = await operation.run(shot, scopeFrom(options), settings, noContext);
+  if (outcome.action) await replaceFile(to, writeAction(outcome.action));
+  else await save(outcome.shot, to, messages);
+  return {
+    operation: id,
+    settings: id === "apply-action" ? { ...(settings as object), action: "given" } : settings,
+    written: to,
+    report: shortReport(outcome.report),
+  };
+}
+
+function parse(rest: readonly string[]): { plain: string[]; options: Record<string, string[]> } {
+  const plain: string[] = [];
+  const options: Record<string, string[]> = {};
+  for (let i = 0; i < rest.length; i++) {
+    const name = /^--(set|controls|range|layer)$/.exec(rest[i])?.[1];
+    if (name) {
+      const value = rest[++i];
+      if (value === undefined) throw new UsageError(`--${name} needs a value.`);
+      options[name] = [...(options[name] ?? []), value];
+    } else if (rest[i].startsWith("--")) throw new UsageError(`"${rest[i]}" is not an option.`);
+    else plain.push(rest[i]);
+  }
+  return { plain, options };
+}
+
+async function valueOf(text: string, type: string | undefined): Promise<unknown> {
+  if (text.startsWith("@")) return JSON.parse(await readFile(text.slice(1), "utf8"));
+  if (type === "number" || type === "integer") {
+    const value = Number(text);
+    if (text.trim() === "" || Number.isNaN(value)) throw new UsageError(`"${text}" is not a number.`);
+    return value;
+  }
+  if (type === "boolean") {
+    if (text !== "true" && text !== "false") throw new UsageError(`"${text}" is neither true nor false.`);
+    return text === "true";
+  }
+  if (type === "array")
+    return text
+      .split(",")
+      .map((item) => item.trim())
+      .filter(Boolean);
+  return text;
+}
+
+function scopeFrom(options: Record<string, string[]>): Scope {
+  const range = options.range?.[0];
+  const match = range === undefined ? null : /^(-?\d+)-(-?\d+)$/.exec(range);
+  if (range !== undefined && !match) throw new UsageError(`--range needs first-last, such as 1-48, not "${range}".`);
+  return {
+    ...WHOLE_FIGURE,
+    controls: options.controls ? options.controls.flatMap((list) => list.split(",")) : null,
+    range: match ? { start: Number(match[1]), end: Number(match[2]) } : null,
+    layer: options.layer?.[0] ?? "base",
+  };
+}
+
+async function open(file: string, messages: string[]): Promise<Shot> {
+  let bytes: Uint8Array;
+  try {
+    bytes = await readFile(file);
+  } catch (error) {
+    throw new KneaderError("not-found", `"${file}" cannot be read: ${(error as NodeJS.ErrnoException).code ?? error}.`);
+  }
+  const { shot, notes } = readShot(bytes, basename(file));
+  messages.push(...notes);
+  return shot;
+}
+
+async function save(shot: Shot, file: string, messages: string[]): Promise<void> {
+  const { bytes, notes } = formatOf(file).write(shot);
+  await replaceFile(file, bytes);
+  messages.push(...notes);
+}
+
+/** Write beside the file and rename, so that a crash never leaves half a file under its name. */
+async function replaceFile(file: string, bytes: Uint8Array): Promise<void> {
+  const draft = `${file}.part`;
+  await writeFile(draft, bytes);
+  await rename(draft, file);
+}
+
+function info(shot: Shot) {
+  return {
+    name: shot.name,
+    controls: shot.rig.controls.length,
+    curves: Object.keys(shot.base).length,
+    keys: countKeys(shot.base),
+    passes: shot.passes.map((pass) => ({ name: pass.name, kind: pass.kind, on: pass.on, keys: countKeys(pass.curves) })),
+    follows: shot.follows.map(({ control, target, on }) => ({ control, target, on })),
+    framesPerSecond: framesPerSecond(shot.rate),
+    range: shot.range,
+  };
+}
+
+/** A report without its long columns. */
+function shortReport({ drift, ...report }: Report) {
+  return { ...report, drift: drift === null ? null : { turn: drift.turn, place: drift.place } };
+}
