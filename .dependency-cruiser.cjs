@@ -16,6 +16,5 @@ module.exports = {
     tsPreCompilationDeps: true,
     tsConfig: { fileName: "tsconfig.json" },
     enhancedResolveOptions: { conditionNames: ["kneader-source", "import", "default"], extensions: [".ts", ".tsx", ".mjs", ".js"] },
-    parser: "swc",
   },
 };

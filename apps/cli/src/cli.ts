@@ -95,7 +95,7 @@ async function apply(rest: readonly string[], messages: string[]): Promise<unkno
     const name = text.slice(0, at);
     if (!(name in properties))
       throw new UsageError(`"${id}" has no setting "${name}". It has: ${Object.keys(properties).join(", ") || "none"}.`);
-    given[name] = await valueOf(text.slice(at + 1), properties[name].type);
+    given[name] = await parseValue(text.slice(at + 1), properties[name].type);
   }
   const settings = checkSettings(operation, given);
   if (id !== "save-action") formatOf(to);
@@ -126,7 +126,7 @@ function parse(rest: readonly string[]): { plain: string[]; options: Record<stri
   return { plain, options };
 }
 
-async function valueOf(text: string, type: string | undefined): Promise<unknown> {
+async function parseValue(text: string, type: string | undefined): Promise<unknown> {
   if (text.startsWith("@")) return JSON.parse(await readFile(text.slice(1), "utf8"));
   if (type === "number" || type === "integer") {
     const value = Number(text);

@@ -43,7 +43,7 @@ const left: readonly Row[] = [
 const props: readonly Row[] = [
   ["Lantern", null, [0, 0.45, 0.1], "lantern", true],
   ["Lantern body", "Lantern", [0, 0.43, 0.1], "lantern"],
-  ["Hook", null, [0.62, 0.98, -0.18], "set"],
+  ["Hook", null, [0.62, 0.9, -0.18], "set"],
   ["Ferry", null, [2.55, -0.06, 0], "set", true],
   ["Shot camera", null, [0.4, 0.72, 3.5], "set", true],
 ];

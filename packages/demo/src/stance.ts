@@ -89,9 +89,12 @@ export function takeStance(s: Stance, puppet = new Puppet()): Puppet {
   return puppet;
 }
 
+/** Where the fingers close, in the hand's own frame. */
+export const GRIP: Vec = [0, -0.045, 0.012];
+
 /** Hang the lantern in a hand: its grip where the fingers close, upright but for a swing. */
 export function hangLantern(puppet: Puppet, side: "left" | "right", swing = 0, sway = 0): Puppet {
-  const [x, y, z] = puppet.pointOf(`hand-${side}`, [0, -0.045, 0.012]);
+  const [x, y, z] = puppet.pointOf(`hand-${side}`, GRIP);
   puppet.set("lantern", { mx: x, my: y - 0.45, mz: z - 0.1, rx: 0, ry: 90, rz: 0 });
   puppet.set("lantern-body", { rx: swing, ry: 0, rz: sway });
   return puppet;

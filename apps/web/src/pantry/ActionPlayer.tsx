@@ -1,7 +1,7 @@
 import { type Action, framesPerSecond } from "@kneader/core";
 import { Button, Slider } from "antd";
 import { Pause, Play } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useThumbnail } from "../bench/rack/useThumbnail.ts";
 import { actionShot } from "./actionShot.ts";
 
@@ -9,13 +9,15 @@ import { actionShot } from "./actionShot.ts";
 export function ActionPlayer({ action }: { action: Action }) {
   const [frame, setFrame] = useState(0);
   const [playing, setPlaying] = useState(false);
+  const shown = useRef(frame);
+  shown.current = frame;
   const picture = useThumbnail(actionShot(action), frame, 360, 240);
   useEffect(() => {
     if (!playing || action.length === 0) return;
     // Small pictures are drawn one by one; twelve a second is what a preview needs.
     const fps = framesPerSecond(action.rate);
     const start = performance.now();
-    const from = frame;
+    const from = shown.current;
     const timer = setInterval(() => setFrame(Math.round(from + ((performance.now() - start) / 1000) * fps) % (action.length + 1)), 83);
     return () => clearInterval(timer);
   }, [playing, action]);

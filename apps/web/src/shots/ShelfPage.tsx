@@ -25,6 +25,7 @@ import {
 } from "../storage/shotRecords.ts";
 import { makeDemoShot } from "./demo.ts";
 import { ShotPicture } from "./ShotPicture.tsx";
+import { useFileDrop } from "./useFileDrop.ts";
 
 const opened = Date.now();
 
@@ -44,7 +45,6 @@ export function ShelfPage() {
   const navigate = useNavigate();
   const { message, notification } = AntApp.useApp();
   const file = useRef<HTMLInputElement>(null);
-  const [over, setOver] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const kept = data?.shots ?? [];
   const own = kept.filter((record) => !demoShots.some((demo) => demo.id === record.id));
@@ -75,6 +75,8 @@ export function ShelfPage() {
       setProblem(`${chosen.name}: ${sayError(error)}`);
     }
   };
+
+  const over = useFileDrop((dropped) => void importFile(dropped));
 
   const remove = async (record: { id: string; name: string }, word: string) => {
     await markDeleted(record.id, true);
@@ -111,19 +113,7 @@ export function ShelfPage() {
   };
 
   return (
-    <div
-      className={over ? "page shelf over" : "page shelf"}
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={(event) => event.currentTarget === event.target && setOver(false)}
-      onDrop={(event) => {
-        event.preventDefault();
-        setOver(false);
-        void importFile(event.dataTransfer.files[0]);
-      }}
-    >
+    <div className={over ? "page shelf over" : "page shelf"}>
       <Header page="shelf" />
       <main className="shelf-main">
         {problem && (

@@ -3,6 +3,7 @@ import { solveBezier } from "./bezier.ts";
 import { curveFromKeys } from "./make.ts";
 import { settle } from "./tangents.ts";
 import { sampleCurve } from "./track.ts";
+import { freedKey, freedKind, turnedKeys } from "./turn.ts";
 
 /** Which side of a key an edit touches. */
 export type Side = "in" | "out" | "both";
@@ -48,18 +49,14 @@ export function insertKeyOn(curve: Curve, time: number): Curve {
 
 function flattenSide(key: Key, side: "in" | "out"): void {
   if (side === "in") {
-    if (key.kindOut !== Tangent.stepped && key.kindOut !== Tangent.linear) key.kindOut = freeze(key.kindOut);
+    if (key.kindOut !== Tangent.stepped && key.kindOut !== Tangent.linear) key.kindOut = freedKind(key.kindOut);
     key.kindIn = Tangent.flat;
     key.slopeIn = 0;
   } else {
-    if (key.kindIn !== Tangent.linear) key.kindIn = freeze(key.kindIn);
+    if (key.kindIn !== Tangent.linear) key.kindIn = freedKind(key.kindIn);
     key.kindOut = Tangent.flat;
     key.slopeOut = 0;
   }
-}
-
-function freeze(kind: TangentKind): TangentKind {
-  return kind === Tangent.auto || kind === Tangent.smooth ? Tangent.free : kind;
 }
 
 /** The key that splits the segment a–b at `time`; the handles of a and b are shortened to fit. */
@@ -114,8 +111,8 @@ function keepSlopes(curve: Curve, keys: Key[], added: Key): Curve {
     const now = fixed[i < at ? i : i + 1];
     const was = keys[i];
     if (now.slopeIn !== was.slopeIn || now.slopeOut !== was.slopeOut) {
-      if (was.kindIn !== Tangent.linear && was.kindIn !== Tangent.stepped) now.kindIn = freeze(was.kindIn);
-      if (was.kindOut !== Tangent.linear && was.kindOut !== Tangent.stepped) now.kindOut = freeze(was.kindOut);
+      if (was.kindIn !== Tangent.linear && was.kindIn !== Tangent.stepped) now.kindIn = freedKind(was.kindIn);
+      if (was.kindOut !== Tangent.linear && was.kindOut !== Tangent.stepped) now.kindOut = freedKind(was.kindOut);
       now.slopeIn = was.slopeIn;
       now.slopeOut = was.slopeOut;
     }
@@ -176,8 +173,8 @@ export function setHandle(curve: Curve, i: number, side: "in" | "out", slope: nu
   if (side === "in") key.weightIn = share;
   else key.weightOut = share;
   if (!together) {
-    if (side === "in") key.kindOut = freeze(key.kindOut);
-    else key.kindIn = freeze(key.kindIn);
+    if (side === "in") key.kindOut = freedKind(key.kindOut);
+    else key.kindIn = freedKind(key.kindIn);
   }
   return rebuild(curve, keys);
 }
@@ -195,47 +192,24 @@ export function shiftFrom(curve: Curve, from: number, frames: number): Curve {
 export function clipCurve(curve: Curve, start: number, end: number): Curve {
   const cut = insertKeyOn(insertKeyOn(curve, start), end);
   const inside = keysOf(cut).filter((k) => k.time >= start - 1e-6 && k.time <= end + 1e-6);
-  return curveFromKeys(freed(inside));
-}
-
-/** Keys whose slopes no longer depend on their neighbours. */
-function freed(keys: Key[]): Key[] {
-  return keys.map((key) => ({ ...key, kindIn: freeze(key.kindIn), kindOut: freeze(key.kindOut) }));
+  return curveFromKeys(inside.map(freedKey));
 }
 
 /**
  * Mirror in time what lies between two frames: t becomes start + end − t. Keys are put at both ends
- * first so that the reversed part is the exact mirror image; tangents swap sides. A hold becomes a
- * hold of the key after it, which keeps even stepped motion exact.
+ * first so that the reversed part is the exact mirror image. The next key outside keeps its place and
+ * slope, so that nothing changes beyond it.
  */
 export function reverseSpan(curve: Curve, start: number, end: number): Curve {
-  const cut = insertKeyOn(insertKeyOn(curve, start), end);
-  const keys = keysOf(cut);
-  const inside = freed(keys.filter((k) => k.time >= start - 1e-6 && k.time <= end + 1e-6));
+  const keys = keysOf(insertKeyOn(insertKeyOn(curve, start), end)).map(freedKey);
+  const inside = keys.filter((k) => k.time >= start - 1e-6 && k.time <= end + 1e-6);
   const before = keys.filter((k) => k.time < start - 1e-6);
   const after = keys.filter((k) => k.time > end + 1e-6);
+  const turned = turnedKeys(inside, start + end);
   const first = inside[0];
   const last = inside[inside.length - 1];
-  const turned = inside.map(
-    (k): Key => ({
-      time: start + end - k.time,
-      value: k.value,
-      slopeIn: -k.slopeOut,
-      slopeOut: -k.slopeIn,
-      weightIn: k.weightOut,
-      weightOut: k.weightIn,
-      kindIn: k.kindOut,
-      kindOut: k.kindIn,
-    }),
-  );
-  const newFirst = turned[turned.length - 1];
-  const newLast = turned[0];
-  // Outside the span nothing may change: the outer sides of both ends stay as they were.
-  if (newFirst && first) Object.assign(newFirst, { slopeIn: first.slopeIn, weightIn: first.weightIn, kindIn: first.kindIn });
-  if (newLast && last) Object.assign(newLast, { slopeOut: last.slopeOut, weightOut: last.weightOut, kindOut: last.kindOut });
-  return rebuild(curve, [...freedNear(before), ...turned, ...freedNear(after)]);
-}
-
-function freedNear(keys: Key[]): Key[] {
-  return keys.length > 4 ? keys.map((k, i) => (i < 2 || i >= keys.length - 2 ? freed([k])[0] : k)) : freed(keys);
+  // The outer sides of both ends stay as they were.
+  Object.assign(turned[0], { slopeIn: first.slopeIn, weightIn: first.weightIn, kindIn: first.kindIn });
+  Object.assign(turned[turned.length - 1], { slopeOut: last.slopeOut, weightOut: last.weightOut, kindOut: last.kindOut });
+  return rebuild(curve, [...before, ...turned, ...after]);
 }

@@ -1,6 +1,7 @@
 import { type Curve, HOLD, type Key, keysOf, Tangent } from "./curve.ts";
 import { insertKeyOn } from "./edit.ts";
 import { curveFromKeys } from "./make.ts";
+import { freedKey, turnedKeys } from "./turn.ts";
 
 /**
  * Turn the rounds of a run-out (or run-in) into keys: the curve stays what it was within the baked
@@ -12,14 +13,14 @@ export function bakeRounds(curve: Curve, side: "in" | "out", rounds: number): Cu
   const run = side === "out" ? curve.runOut : curve.runIn;
   const n = curve.times.length;
   if (n < 2 || rounds < 1 || run.kind === "hold" || run.kind === "straight") return curve;
-  const keys = keysOf(curve).map(freed);
+  const keys = keysOf(curve).map(freedKey);
   const span = keys[n - 1].time - keys[0].time;
   const step = run.kind === "travel" ? keys[n - 1].value - keys[0].value : 0;
   let all: Key[] = keys;
   for (let round = 1; round <= rounds; round++) {
     const sign = side === "out" ? 1 : -1;
     const mirrored = run.kind === "pingpong" && round % 2 === 1;
-    const source = mirrored ? keys.map((key) => turned(key, keys[0].time + keys[n - 1].time)).reverse() : keys;
+    const source = mirrored ? turnedKeys(keys, keys[0].time + keys[n - 1].time) : keys;
     const copy = source.map((key) => ({ ...key, time: key.time + sign * round * span, value: key.value + sign * round * step }));
     all = side === "out" ? joined(all, copy) : joined(copy, all);
   }
@@ -35,23 +36,5 @@ function joined(left: Key[], right: Key[]): Key[] {
   const jump: Key = { ...a, kindOut: Tangent.linear };
   const opened = right[1].time > b.time + 1 + 1e-6 ? keysOf(insertKeyOn(curveFromKeys(right), b.time + 1)) : right;
   const [, landing, ...rest] = opened;
-  return [...left.slice(0, -1), jump, { ...freed(landing), kindIn: Tangent.linear }, ...rest.map(freed)];
-}
-
-function freed(key: Key): Key {
-  const free = (kind: Key["kindIn"]) => (kind === Tangent.auto || kind === Tangent.smooth ? Tangent.free : kind);
-  return { ...key, kindIn: free(key.kindIn), kindOut: free(key.kindOut) };
-}
-
-function turned(key: Key, sum: number): Key {
-  return {
-    time: sum - key.time,
-    value: key.value,
-    slopeIn: -key.slopeOut,
-    slopeOut: -key.slopeIn,
-    weightIn: key.weightOut,
-    weightOut: key.weightIn,
-    kindIn: key.kindOut,
-    kindOut: key.kindIn,
-  };
+  return [...left.slice(0, -1), jump, { ...freedKey(landing), kindIn: Tangent.linear }, ...rest.map(freedKey)];
 }

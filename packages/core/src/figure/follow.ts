@@ -1,9 +1,6 @@
-import { KneaderError } from "../errors.ts";
 import { sampleTrack, type Track, trackOf } from "../curve/track.ts";
-import { controlById } from "../model/rig.ts";
-import type { Follow, Shot } from "../model/shot.ts";
-import { invertAffine, multiplyAffine, orthonormalise } from "./matrix.ts";
-import { makePlayer } from "./player.ts";
+import type { Follow } from "../model/shot.ts";
+import { multiplyAffine, orthonormalise } from "./matrix.ts";
 import { matrixFromQuat, quatFromMatrix, quatMultiply, quatPower } from "./rotation.ts";
 
 export interface FollowSlot {
@@ -45,40 +42,4 @@ export function applyFollow(slot: FollowSlot, worlds: Float64Array, control: num
   quatMultiply(qOwn, 0, qOwn, 0, qGoal, 0);
   matrixFromQuat(worlds, o, 4, qOwn, 0);
   for (let column = 0; column < 3; column++) for (let row = 0; row < 3; row++) worlds[o + column * 4 + row] *= scale[column];
-}
-
-/** The offset at which a follow changes nothing at `frame`: the control's place in the target's frame. */
-export function followOffset(shot: Shot, control: string, target: string, frame: number): number[] {
-  const player = makePlayer(shot);
-  const c = player.controlIndex.get(control);
-  const t = player.controlIndex.get(target);
-  if (c === undefined || t === undefined)
-    throw new KneaderError("not-found", `The shot has no control "${c === undefined ? control : target}".`);
-  player.pose(frame);
-  const inverse = new Float64Array(16);
-  const offset = new Float64Array(16);
-  invertAffine(inverse, 0, player.worlds, t * 16);
-  multiplyAffine(offset, 0, inverse, 0, player.worlds, c * 16);
-  return [...offset];
-}
-
-/** Add a follow; refuses one that would make a control follow itself, directly or by way of others. */
-export function addFollow(shot: Shot, follow: Follow): Shot {
-  for (const id of [follow.control, follow.target])
-    if (!controlById(shot.rig, id)) throw new KneaderError("not-found", `The shot has no control "${id}".`);
-  const above = (id: string, seen: Set<string>): boolean => {
-    if (id === follow.control) return true;
-    if (seen.has(id)) return false;
-    seen.add(id);
-    const parent = controlById(shot.rig, id)?.parent;
-    if (parent && above(parent, seen)) return true;
-    return shot.follows.some((f) => f.control === id && above(f.target, seen));
-  };
-  if (above(follow.target, new Set()))
-    throw new KneaderError(
-      "cycle",
-      `"${follow.control}" cannot follow "${follow.target}", which itself moves with it.`,
-      "Choose a target that does not hang on the follower.",
-    );
-  return { ...shot, follows: [...shot.follows, follow] };
 }

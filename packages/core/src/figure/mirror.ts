@@ -87,10 +87,9 @@ export function mirrorPose(shot: Shot, pose: PoseValues, near: PoseValues): Pose
     }
     const c = index.get(source.id) as number;
     const h = heading[c];
+    // The turn from rest as seen from the heading; the rest pose is symmetric, so only this is reflected.
     const turned = times(inverse(h), times(world[c], inverse(rest[c])));
-    // Reflect in the heading's own frame: h · mirror(h⁻¹ · turned · h) · h⁻¹.
-    const image = times(h, times(reflected(times(turned, h)), inverse(h)));
-    mirrored[p] = times(image, rest[p]);
+    mirrored[p] = times(times(h, reflected(turned)), rest[p]);
     const local = times(inverse(above), mirrored[p]);
     writeTurn(target.id, target.order, times(inverse(restTurn[p]), local));
     const sourceParent = source.parent === null ? -1 : (index.get(source.parent) as number);

@@ -4,7 +4,7 @@ import { KneaderError } from "../errors.ts";
 import { rotationOrders } from "../figure/rotation.ts";
 import type { Action } from "../model/action.ts";
 import type { Shot } from "../model/shot.ts";
-import { passKind } from "../passes/passKind.ts";
+import { passKind } from "../passes/kinds.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
 
 /** The version written today; see `docs/file-format.md`. */

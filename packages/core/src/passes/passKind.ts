@@ -1,9 +1,6 @@
-import { addsPass } from "./adds.ts";
-import { replacesPass } from "./replaces.ts";
-
 /**
  * One kind of keyed pass: how its own value joins what is below it. A new kind is one file like
- * `adds.ts` and one line in the list here.
+ * `adds.ts` and one line in `kinds.ts`.
  */
 export interface PassKind {
   readonly id: string;
@@ -16,10 +13,4 @@ export interface PassKind {
   rotation(q: Float64Array, o: number, own: Float64Array, p: number, weight: number): void;
   /** The own value that changes nothing above a channel that has `below`. */
   neutral(below: number): number;
-}
-
-export const passKinds: readonly PassKind[] = [addsPass, replacesPass];
-
-export function passKind(id: string): PassKind | undefined {
-  return passKinds.find((kind) => kind.id === id);
 }

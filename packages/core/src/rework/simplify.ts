@@ -5,6 +5,7 @@ import { fitSamples } from "../curve/fit/fitSamples.ts";
 import { constantCurve } from "../curve/make.ts";
 import { settle } from "../curve/tangents.ts";
 import { sampleCurve, sampleInto } from "../curve/track.ts";
+import { freedKind } from "../curve/turn.ts";
 import { measureDrift } from "../drift.ts";
 import { type ChannelKey, channelUnit, splitChannelKey } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
@@ -172,7 +173,7 @@ function joinFit(curve: Curve, fit: Fitted): Curve {
   const keep = (i: number): void => {
     times.push(curve.times[i]);
     rows.push([curve.values[i], curve.slopeIn[i], curve.slopeOut[i], curve.weightIn[i], curve.weightOut[i]]);
-    kinds.push([frozen(curve.kindIn[i]), frozen(curve.kindOut[i])]);
+    kinds.push([freedKind(curve.kindIn[i]), freedKind(curve.kindOut[i])]);
   };
   let i = 0;
   for (; i < curve.times.length && curve.times[i] < first; i++) keep(i);
@@ -194,10 +195,6 @@ function joinFit(curve: Curve, fit: Fitted): Curve {
     kindIn: Uint8Array.from(kinds, (k) => k[0]),
     kindOut: Uint8Array.from(kinds, (k) => k[1]),
   });
-}
-
-function frozen(kind: number): number {
-  return kind === Tangent.auto || kind === Tangent.smooth ? Tangent.free : kind;
 }
 
 /** Where two curves are furthest apart at the whole frames of the first. */

@@ -60,7 +60,7 @@ export function PassBand({ shot, pass, chosen, onChoose, onWeight }: PassBandPro
     const stop = () => {
       window.removeEventListener("pointermove", move);
       window.removeEventListener("pointerup", up);
-      window.removeEventListener("keydown", escape, true);
+      window.removeEventListener("keydown", giveUp, true);
       useDocuments.getState().setPreview(null);
     };
     const up = () => {
@@ -69,14 +69,14 @@ export function PassBand({ shot, pass, chosen, onChoose, onWeight }: PassBandPro
       if (grip === "weight") changePass(pass.id, `${pass.name} at ${Math.round(next.weight.values[0] * 100)} %`, () => next);
       else changePass(pass.id, `Range of ${pass.name}`, () => next);
     };
-    const escape = (key: KeyboardEvent) => {
+    const giveUp = (key: KeyboardEvent) => {
       if (key.key !== "Escape") return;
       key.stopPropagation();
       stop();
     };
     window.addEventListener("pointermove", move);
     window.addEventListener("pointerup", up);
-    window.addEventListener("keydown", escape, true);
+    window.addEventListener("keydown", giveUp, true);
   };
   const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
   return (

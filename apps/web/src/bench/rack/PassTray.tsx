@@ -93,9 +93,16 @@ function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen
         className={`pass-row ${chosen ? "chosen" : ""} ${plays ? "" : "silent"}`}
         gutter={
           <>
-            <span className="grip" {...attributes} {...listeners} aria-label={`Move ${pass.name} in the stack`} title="Drag to reorder">
+            <button
+              type="button"
+              className="grip"
+              {...attributes}
+              {...listeners}
+              aria-label={`Move ${pass.name} in the stack`}
+              title="Drag to reorder"
+            >
               <GripVertical size={12} />
-            </span>
+            </button>
             {naming ? (
               <input
                 className="pass-name"

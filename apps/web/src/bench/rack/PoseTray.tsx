@@ -146,7 +146,7 @@ function GapChip({ gap }: { gap: GapPlace }) {
     const stop = (cancel: boolean) => {
       window.removeEventListener("pointermove", move);
       window.removeEventListener("pointerup", up);
-      window.removeEventListener("keydown", escape, true);
+      window.removeEventListener("keydown", giveUp, true);
       setText(null);
       if (cancel) useDocuments.getState().setPreview(null);
       else if (moved) {
@@ -155,14 +155,14 @@ function GapChip({ gap }: { gap: GapPlace }) {
       }
     };
     const up = () => stop(false);
-    const escape = (key: KeyboardEvent) => {
+    const giveUp = (key: KeyboardEvent) => {
       if (key.key !== "Escape") return;
       key.stopPropagation();
       stop(true);
     };
     window.addEventListener("pointermove", move);
     window.addEventListener("pointerup", up);
-    window.addEventListener("keydown", escape, true);
+    window.addEventListener("keydown", giveUp, true);
   };
 
   const typed = (ripple: boolean) => {

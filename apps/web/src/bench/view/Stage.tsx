@@ -1,6 +1,6 @@
 import type { Shot } from "@kneader/core";
 import { Canvas, type ThreeEvent, useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { Group, type PerspectiveCamera } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { palettes, type ThemeName } from "../../app/theme.ts";
@@ -32,7 +32,7 @@ export function Stage(props: StageProps) {
     <Canvas
       frameloop="demand"
       dpr={plain ? 1 : [1, 2]}
-      gl={{ antialias: !plain, powerPreference: "low-power", preserveDrawingBuffer: plain }}
+      gl={{ stencil: true, antialias: !plain, powerPreference: "low-power", preserveDrawingBuffer: plain }}
       flat
       onPointerMissed={() => props.onPick(null, false)}
       aria-hidden
@@ -49,6 +49,9 @@ function Contents({ shot, theme, camera: cameraName, ghosts, picked, arc, onPick
   const pale = useMemo(() => [0, 1].map(() => buildFigure(rig, theme === "dusk" ? "#cfd8ff" : "#ffffff")), [rig, theme]);
   const landing = useMemo(() => (set === "landing" ? buildLanding() : null), [set]);
   const framing = framingOf(shot);
+  // The free camera starts from the shot as it is then; later edits must not pull it back.
+  const latest = useRef(shot);
+  latest.current = shot;
   const room = useMemo(() => (set === "landing" ? null : buildRoom(framing, theme === "dusk")), [set, framing, theme]);
   const palette = palettes[theme];
   const arcGroup = useMemo(() => (arc ? buildArc(shot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : new Group()), [shot, arc]);
@@ -81,6 +84,7 @@ function Contents({ shot, theme, camera: cameraName, ghosts, picked, arc, onPick
     const player = playerFor(shot, "view");
     const ferry = player.controlIndex.get("ferry");
     const draw = () => {
+      if (size.width === 0) return;
       player.pose(clock.frame);
       figure.follow(player);
       if (landing && ferry !== undefined) {
@@ -98,7 +102,8 @@ function Contents({ shot, theme, camera: cameraName, ghosts, picked, arc, onPick
   useEffect(() => {
     if (cameraName !== "free") return;
     const controls = new OrbitControls(camera, gl.domElement);
-    placeCamera(camera as PerspectiveCamera, "free", shot, playerFor(shot, "view"));
+    const start = latest.current;
+    placeCamera(camera as PerspectiveCamera, "free", start, playerFor(start, "view"));
     controls.target.set(...framing.centre);
     controls.update();
     const redraw = () => invalidate();

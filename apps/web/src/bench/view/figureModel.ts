@@ -1,6 +1,16 @@
 import type { Control, Player, Rig } from "@kneader/core";
 import { otterSolids, type Solid } from "@kneader/demo";
-import { Color, Group, Mesh, MeshBasicMaterial, MeshLambertMaterial, type Material } from "three";
+import {
+  Color,
+  EqualStencilFunc,
+  Group,
+  IncrementStencilOp,
+  Mesh,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  type Material,
+  ReplaceStencilOp,
+} from "three";
 import { joinSolids } from "./solidGeometry.ts";
 
 /** A drawn figure: one mesh a control, placed by a player's world matrices. */
@@ -72,7 +82,23 @@ export function buildFigure(rig: Rig, ghost: string | null = null): FigureModel 
   const lit = new MeshLambertMaterial({ vertexColors: true });
   const glow = new MeshBasicMaterial({ vertexColors: true });
   const picked = new MeshLambertMaterial({ vertexColors: true, emissive: new Color("#8A2E5C"), emissiveIntensity: 0.42 });
-  const pale = new MeshBasicMaterial({ color: ghost ?? "#ffffff", transparent: true, opacity: 0.26, depthWrite: false });
+  // The figure marks its pixels; ghosts leave those alone and paint every other pixel once, so that they
+  // lie behind the figure as even silhouettes.
+  for (const material of [lit, glow, picked]) {
+    material.stencilWrite = true;
+    material.stencilRef = 1;
+    material.stencilZPass = ReplaceStencilOp;
+  }
+  const pale = new MeshBasicMaterial({
+    color: ghost ?? "#ffffff",
+    transparent: true,
+    opacity: 0.34,
+    depthWrite: false,
+    stencilWrite: true,
+    stencilFunc: EqualStencilFunc,
+    stencilRef: 0,
+    stencilZPass: IncrementStencilOp,
+  });
   const groups = new Map<string, Solid[]>();
   for (const solid of solids) {
     const name = `${solid.control}${solid.glow ? "+" : ""}`;
@@ -84,7 +110,6 @@ export function buildFigure(rig: Rig, ghost: string | null = null): FigureModel 
     mesh.matrixAutoUpdate = false;
     mesh.frustumCulled = false;
     mesh.userData.control = list[0].control;
-    if (ghost) mesh.renderOrder = -1;
     group.add(mesh);
     meshes.push({ mesh, control: list[0].control, plain });
   }

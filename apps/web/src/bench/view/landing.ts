@@ -111,13 +111,13 @@ function jetty(group: Group): void {
 }
 
 function lanternPost(group: Group): void {
-  post(group, [0.5, -0.05, -0.42], 1.2, 0.04);
+  post(group, [0.5, -0.05, -0.42], 1.12, 0.04);
   const arm = new Mesh(new CylinderGeometry(0.016, 0.02, 0.36, 6), woodDark);
   arm.rotation.set(Math.PI / 2 - 0.3, 0, -0.42);
-  arm.position.set(0.56, 1.05, -0.29);
+  arm.position.set(0.56, 0.97, -0.29);
   group.add(arm);
   const hook = new Mesh(new CylinderGeometry(0.006, 0.006, 0.07, 5), woodDark);
-  hook.position.set(0.62, 1.015, -0.18);
+  hook.position.set(0.62, 0.935, -0.18);
   group.add(hook);
 }
 

@@ -24,11 +24,11 @@ function sweep(from: number, to: number): string {
 
 /** The strength dial: turned by dragging, by wheel and by keys; goes past 100 %. */
 export function Dial({ value, max, step, label, onChange }: DialProps) {
-  const svg = useRef<SVGSVGElement>(null);
+  const face = useRef<HTMLDivElement>(null);
   const share = Math.min(1, Math.max(0, value / max));
   const clamp = (next: number) => onChange(Math.min(max, Math.max(0, Math.round(next / step) * step)));
   const turn = (event: PointerEvent) => {
-    const box = svg.current?.getBoundingClientRect();
+    const box = face.current?.getBoundingClientRect();
     if (!box) return;
     const angle = (Math.atan2(event.clientY - box.top - box.height * 0.52, event.clientX - box.left - box.width / 2) * 180) / Math.PI;
     clamp((Math.min(SWEEP, Math.max(0, (angle - 135 + 720) % 360)) / SWEEP) * max);
@@ -51,10 +51,9 @@ export function Dial({ value, max, step, label, onChange }: DialProps) {
   };
   const [x, y] = point(share);
   return (
-    <svg
-      ref={svg}
+    <div
+      ref={face}
       className="dial"
-      viewBox="0 0 120 112"
       role="slider"
       tabIndex={0}
       aria-label={label}
@@ -69,22 +68,24 @@ export function Dial({ value, max, step, label, onChange }: DialProps) {
       }}
       onPointerMove={(event) => event.buttons > 0 && turn(event)}
     >
-      <path className="dial-track" d={sweep(0, 1)} />
-      {share > 0 && <path className="dial-fill" d={sweep(0, share)} />}
-      <circle className="dial-knob" cx={x} cy={y} r={7} />
-      <text className="dial-value" x={60} y={60} textAnchor="middle">
-        {Math.round(value)}
-        <tspan className="dial-unit"> %</tspan>
-      </text>
-      <text className="dial-label" x={60} y={76} textAnchor="middle">
-        {label}
-      </text>
-      <text className="dial-label" x={26} y={106} textAnchor="middle">
-        0
-      </text>
-      <text className="dial-label" x={94} y={106} textAnchor="middle">
-        {max}
-      </text>
-    </svg>
+      <svg viewBox="0 0 120 112" aria-hidden>
+        <path className="dial-track" d={sweep(0, 1)} />
+        {share > 0 && <path className="dial-fill" d={sweep(0, share)} />}
+        <circle className="dial-knob" cx={x} cy={y} r={7} />
+        <text className="dial-value" x={60} y={60} textAnchor="middle">
+          {Math.round(value)}
+          <tspan className="dial-unit"> %</tspan>
+        </text>
+        <text className="dial-label" x={60} y={76} textAnchor="middle">
+          {label}
+        </text>
+        <text className="dial-label" x={26} y={106} textAnchor="middle">
+          0
+        </text>
+        <text className="dial-label" x={94} y={106} textAnchor="middle">
+          {max}
+        </text>
+      </svg>
+    </div>
   );
 }

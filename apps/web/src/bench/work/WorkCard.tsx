@@ -70,6 +70,8 @@ function Work({ id }: { id: string }) {
   const before = (show: boolean) => useDocuments.getState().setPreview(show || !outcome || outcome.action ? null : outcome.shot);
   return (
     <div
+      role="group"
+      aria-label={operation.title}
       className="work-body"
       onKeyDown={(event) => {
         if (event.key === "Enter" && !(event.target instanceof HTMLTextAreaElement) && !(event.target instanceof HTMLButtonElement))

@@ -214,21 +214,21 @@ function follow(onMove: (event: PointerEvent) => Shot | null, onDone: () => void
   const stop = () => {
     window.removeEventListener("pointermove", move);
     window.removeEventListener("pointerup", up);
-    window.removeEventListener("keydown", escape, true);
+    window.removeEventListener("keydown", giveUp, true);
     useDocuments.getState().setPreview(null);
   };
   const up = () => {
     stop();
     if (touched) onDone();
   };
-  const escape = (event: KeyboardEvent) => {
+  const giveUp = (event: KeyboardEvent) => {
     if (event.key !== "Escape") return;
     event.stopPropagation();
     stop();
   };
   window.addEventListener("pointermove", move);
   window.addEventListener("pointerup", up);
-  window.addEventListener("keydown", escape, true);
+  window.addEventListener("keydown", giveUp, true);
 }
 
 function dragKeys(

@@ -1,0 +1,42 @@
+import * as fc from "fast-check";
+import { type Curve, type Key, Tangent, type TangentKind } from "../../src/curve/curve.ts";
+import { curveFromKeys } from "../../src/curve/make.ts";
+
+const kinds = Object.values(Tangent) as TangentKind[];
+
+/** A key without its time: any kinds, any handles. */
+const looseKey = fc.record({
+  gap: fc.integer({ min: 1, max: 20 }),
+  value: fc.double({ min: -200, max: 200, noNaN: true }),
+  slopeIn: fc.double({ min: -20, max: 20, noNaN: true }),
+  slopeOut: fc.double({ min: -20, max: 20, noNaN: true }),
+  weightIn: fc.double({ min: 0.05, max: 0.95, noNaN: true }),
+  weightOut: fc.double({ min: 0.05, max: 0.95, noNaN: true }),
+  kindIn: fc.constantFrom(...kinds),
+  kindOut: fc.constantFrom(...kinds),
+  plain: fc.boolean(),
+});
+
+/** Curves of two to nine keys with every kind of tangent, weighted and plain handles. */
+export const anyCurve: fc.Arbitrary<Curve> = fc.array(looseKey, { minLength: 2, maxLength: 9 }).map((list) => {
+  let time = 0;
+  const keys = list.map(({ gap, plain, ...key }): Key => {
+    time += gap;
+    return { ...key, time, ...(plain ? { weightIn: 1 / 3, weightOut: 1 / 3 } : {}) };
+  });
+  return curveFromKeys(keys);
+});
+
+/** The same with handles of a third and no hold seen backward: what glTF can hold. */
+export const plainCurve: fc.Arbitrary<Curve> = fc.array(looseKey, { minLength: 2, maxLength: 9 }).map((list) => {
+  let time = 0;
+  return curveFromKeys(
+    list.map(({ gap, plain: _, ...key }): Key => {
+      time += gap;
+      const kindIn = key.kindIn === Tangent.stepped ? Tangent.auto : key.kindIn;
+      return { ...key, kindIn, time, weightIn: 1 / 3, weightOut: 1 / 3 };
+    }),
+  );
+});
+
+export const anyAngle = fc.double({ min: -720, max: 720, noNaN: true });
