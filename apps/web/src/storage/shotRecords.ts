@@ -1,4 +1,14 @@
-import { checkVersion, type Curve, curveFromBytes, curveToBytes, KneaderError, mapCurves, SCHEMA_VERSION, type Shot } from "@kneader/core";
+import {
+  checkVersion,
+  type Curve,
+  curveFromBytes,
+  curveToBytes,
+  KneaderError,
+  mapCurves,
+  sayError,
+  SCHEMA_VERSION,
+  type Shot,
+} from "@kneader/core";
 import { asideStore, curveStore, shotStore, thumbnailStore } from "./stores.ts";
 
 /** What stands on the shelf for a shot kept in this browser. */
@@ -151,7 +161,7 @@ export async function listShots(): Promise<{ shots: ShotRecord[]; aside: AsideRe
       checkRecord(record);
       if (!record.deletedAt) shots.push(record);
     } catch (error) {
-      await setAside(id, record, (error as Error).message);
+      await setAside(id, record, sayError(error));
     }
   }
   const aside: AsideRecord[] = [];

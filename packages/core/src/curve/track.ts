@@ -1,20 +1,33 @@
 import { type Curve, keyBefore, Tangent, THIRD } from "./curve.ts";
-import { solveBezier } from "./bezier.ts";
+import { INVERSE_SIZE, solvePrepared, writeInverse } from "./bezier.ts";
 import { mapRun } from "./runOn.ts";
 
 /**
+ * Numbers a segment takes up in `segments`: from, to, four coefficients (constant first), and where in
+ * `inverses` its time is prepared to be inverted, or −1 for plain handles.
+ */
+export const STRIDE = 7;
+/** Further than any frame, and yet times zero it is zero. */
+const FAR = 1e300;
+
+/**
  * A curve made ready for sampling: one cubic per segment in Horner form, in the time since the
- * segment's first key. Made once per curve and kept for as long as the curve lives.
+ * segment's start; in u where handles are weighted. Made once per curve and kept as long as it lives.
+ *
+ * Segment 0 is what lies before the first key and the last one what lies after the last key; where a
+ * curve does more there than hold, that segment covers no time and is worked out apart.
+ *
+ * A captured curve (a linear key on each frame) is read from its own columns and has no segments: seven
+ * times less to walk through in memory, which is what playing captured motion waits for.
  */
 export interface Track {
   readonly curve: Curve;
-  /** Keys' times; segment i lies between times[i] and times[i + 1]. */
-  readonly times: Float64Array;
-  /** Four coefficients a segment, constant first. For weighted segments the cubic is in u. */
-  readonly cubics: Float64Array;
-  /** 1 where the segment has weighted handles; null when none has. */
-  readonly weighted: Uint8Array | null;
-  /** Where the last sample was found; the next one is probably near. */
+  /** Is there a linear key on each whole frame from the first to the last, and a hold outside? */
+  readonly even: boolean;
+  readonly segments: Float64Array;
+  /** For each weighted segment one over its length, then its prepared inverse. */
+  readonly inverses: Float64Array;
+  /** Where in `segments` the last sample was found; the next one is probably near. */
   cursor: number;
 }
 
@@ -30,21 +43,25 @@ export function trackOf(curve: Curve): Track {
 }
 
 function makeTrack(curve: Curve): Track {
-  const { times, values, slopeIn, slopeOut, weightIn, weightOut, kindIn, kindOut } = curve;
-  const segments = Math.max(0, times.length - 1);
-  const cubics = new Float64Array(segments * 4);
-  let weighted: Uint8Array | null = null;
-  for (let i = 0, k = 0; i < segments; i++, k += 4) {
+  const { times, values, slopeIn, slopeOut, weightIn, weightOut, kindIn, kindOut, runIn, runOut } = curve;
+  const n = times.length;
+  if (isEven(curve)) return { curve, even: true, segments: NOTHING, inverses: NOTHING, cursor: 0 };
+  const segments = new Float64Array((n + 1) * STRIDE);
+  const weighted: number[] = [];
+  for (let i = 0, k = STRIDE; i + 1 < n; i++, k += STRIDE) {
     const v0 = values[i];
     const v1 = values[i + 1];
-    cubics[k] = v0;
+    const h = times[i + 1] - times[i];
+    segments[k] = times[i];
+    segments[k + 1] = times[i + 1];
+    segments[k + 2] = v0;
+    segments[k + 6] = -1;
     if (kindOut[i] === Tangent.stepped) continue;
     if (kindIn[i + 1] === Tangent.stepped) {
       // A hold seen backward in time: the segment already has the value of the key that ends it.
-      cubics[k] = v1;
+      segments[k + 2] = v1;
       continue;
     }
-    const h = times[i + 1] - times[i];
     const a = weightOut[i];
     const b = weightIn[i + 1];
     if (a === THIRD && b === THIRD) {
@@ -52,62 +69,98 @@ function makeTrack(curve: Curve): Track {
       const m0 = slopeOut[i];
       const m1 = slopeIn[i + 1];
       const chord = (v1 - v0) / h;
-      cubics[k + 1] = m0;
-      cubics[k + 2] = (3 * chord - 2 * m0 - m1) / h;
-      cubics[k + 3] = (m0 + m1 - 2 * chord) / (h * h);
+      segments[k + 3] = m0;
+      segments[k + 4] = (3 * chord - 2 * m0 - m1) / h;
+      segments[k + 5] = (m0 + m1 - 2 * chord) / (h * h);
     } else {
-      weighted ??= new Uint8Array(segments);
-      weighted[i] = 1;
       const p1 = v0 + a * h * slopeOut[i];
       const p2 = v1 - b * h * slopeIn[i + 1];
-      cubics[k + 1] = 3 * (p1 - v0);
-      cubics[k + 2] = 3 * (v0 - 2 * p1 + p2);
-      cubics[k + 3] = v1 - v0 + 3 * (p1 - p2);
+      segments[k + 3] = 3 * (p1 - v0);
+      segments[k + 4] = 3 * (v0 - 2 * p1 + p2);
+      segments[k + 5] = v1 - v0 + 3 * (p1 - p2);
+      segments[k + 6] = weighted.length * (INVERSE_SIZE + 1);
+      weighted.push(i);
     }
   }
-  return { curve, times, cubics, weighted, cursor: 0 };
+  const inverses = new Float64Array(weighted.length * (INVERSE_SIZE + 1));
+  weighted.forEach((i, w) => {
+    const o = w * (INVERSE_SIZE + 1);
+    inverses[o] = 1 / (times[i + 1] - times[i]);
+    writeInverse(inverses, o + 1, weightOut[i], 1 - weightIn[i + 1]);
+  });
+  const covers = (k: number, from: number, to: number, value: number) => {
+    segments[k] = from;
+    segments[k + 1] = to;
+    segments[k + 2] = value;
+    segments[k + 6] = -1;
+  };
+  if (n > 0 && runIn.kind === "hold") covers(0, -FAR, times[0], values[0]);
+  else covers(0, FAR, -FAR, 0);
+  if (n > 0 && runOut.kind === "hold") covers(n * STRIDE, times[n - 1], FAR, values[n - 1]);
+  else covers(n * STRIDE, FAR, -FAR, 0);
+  return { curve, even: false, segments, inverses, cursor: 0 };
 }
 
-/** Value of segment `i` at `time`, which lies in that segment. */
-function segmentValue(track: Track, i: number, time: number): number {
-  const { times, cubics, weighted } = track;
-  const k = i * 4;
-  let x = time - times[i];
-  if (weighted !== null && weighted[i] === 1) {
-    const { weightOut, weightIn } = track.curve;
-    x = solveBezier(weightOut[i], 1 - weightIn[i + 1], x / (times[i + 1] - times[i]));
+const NOTHING = new Float64Array(0);
+
+function isEven({ times, kindIn, kindOut, runIn, runOut }: Curve): boolean {
+  if (times.length < 2 || !Number.isInteger(times[0]) || runIn.kind !== "hold" || runOut.kind !== "hold") return false;
+  for (let i = 0; i < times.length; i++)
+    if (times[i] !== times[0] + i || kindIn[i] !== Tangent.linear || kindOut[i] !== Tangent.linear) return false;
+  return true;
+}
+
+/** Value between two keys of an even track: number `i` and the next, `x` of the way. */
+function evenValue(values: Float64Array, i: number, x: number): number {
+  return values[i] + (values[i + 1] - values[i]) * x;
+}
+
+/** Move the cursor to the segment that covers `time` and answer it, or −1 when none does. */
+export function seek(track: Track, time: number): number {
+  const { segments } = track;
+  let k = track.cursor + STRIDE;
+  if (!(time >= segments[k] && time < segments[k + 1])) {
+    k = (keyBefore(track.curve.times, time) + 1) * STRIDE;
+    if (!(time >= segments[k] && time < segments[k + 1])) return -1;
   }
-  return ((cubics[k + 3] * x + cubics[k + 2]) * x + cubics[k + 1]) * x + cubics[k];
+  track.cursor = k;
+  return k;
+}
+
+/** Value of the segment at `k`, which covers `time`. */
+function segmentValue({ segments, inverses }: Track, k: number, time: number): number {
+  const o = segments[k + 6] | 0;
+  const x = o < 0 ? time - segments[k] : solvePrepared(inverses, o + 1, (time - segments[k]) * inverses[o]);
+  return ((segments[k + 5] * x + segments[k + 4]) * x + segments[k + 3]) * x + segments[k + 2];
 }
 
 /** Value at `time` (frames). Quickest when times come in order. An empty curve is 0. */
 export function sampleTrack(track: Track, time: number): number {
-  const { times } = track;
-  const last = times.length - 1;
-  let i = track.cursor;
-  if (time >= times[i] && time < times[i + 1]) return segmentValue(track, i, time);
-  i++;
-  if (time >= times[i] && time < times[i + 1]) {
-    track.cursor = i;
-    return segmentValue(track, i, time);
+  if (track.even) {
+    const { times, values } = track.curve;
+    const away = time - times[0];
+    const i = Math.floor(away);
+    return i >= 0 && i < times.length - 1 ? evenValue(values, i, away - i) : outside(track, time);
   }
-  if (last < 0) return 0;
-  if (time >= times[0] && time < times[last]) {
-    i = keyBefore(times, time);
-    track.cursor = i;
-    return segmentValue(track, i, time);
+  const { segments } = track;
+  let k = track.cursor;
+  if (!(time >= segments[k] && time < segments[k + 1])) {
+    k = seek(track, time);
+    if (k < 0) return outside(track, time);
   }
-  return outside(track, time);
+  return segmentValue(track, k, time);
 }
 
 function outside(track: Track, time: number): number {
-  const { curve, times } = track;
+  const { curve } = track;
+  const { times, values } = curve;
   const last = times.length - 1;
-  if (time === times[last]) return curve.values[last];
+  if (last < 0) return 0;
+  if (time === times[last]) return values[last];
   const run = mapRun(curve, time);
-  if (run.time >= times[last]) return curve.values[last] + run.offset;
-  if (run.time <= times[0]) return curve.values[0] + run.offset;
-  return segmentValue(track, keyBefore(times, run.time), run.time) + run.offset;
+  if (run.time >= times[last]) return values[last] + run.offset;
+  if (run.time <= times[0]) return values[0] + run.offset;
+  return sampleTrack(track, run.time) + run.offset;
 }
 
 /** Value of a curve at one time. */
@@ -118,34 +171,42 @@ export function sampleCurve(curve: Curve, time: number): number {
 /** Values at start, start + step, … into `out` (its length says how many). */
 export function sampleInto(curve: Curve, start: number, step: number, out: Float64Array): Float64Array {
   const track = trackOf(curve);
-  const { times, cubics, weighted } = track;
+  const { segments, inverses } = track;
   const count = out.length;
-  const last = times.length - 1;
+  if (track.even) {
+    for (let n = 0; n < count; n++) out[n] = sampleTrack(track, start + n * step);
+    return out;
+  }
   let n = 0;
-  while (n < count && !(start + n * step >= times[0])) out[n] = sampleTrack(track, start + n++ * step);
-  for (let i = Math.max(0, keyBefore(times, start + n * step)); i < last && n < count; i++) {
-    const t0 = times[i];
-    const t1 = times[i + 1];
-    if (weighted !== null && weighted[i] === 1) {
-      for (let t = start + n * step; t < t1 && n < count; t = start + ++n * step) out[n] = segmentValue(track, i, t);
+  while (n < count) {
+    let k = seek(track, start + n * step);
+    if (k < 0) {
+      out[n] = outside(track, start + n * step);
+      n++;
       continue;
     }
-    const k = i * 4;
-    const c0 = cubics[k];
-    const c1 = cubics[k + 1];
-    const c2 = cubics[k + 2];
-    const c3 = cubics[k + 3];
-    for (let t = start + n * step; t < t1 && n < count; t = start + ++n * step) {
-      const x = t - t0;
-      out[n] = ((c3 * x + c2) * x + c1) * x + c0;
+    for (; k < segments.length && n < count; k += STRIDE) {
+      const from = segments[k];
+      const to = segments[k + 1];
+      if (!(start + n * step >= from)) break;
+      const c0 = segments[k + 2];
+      const c1 = segments[k + 3];
+      const c2 = segments[k + 4];
+      const c3 = segments[k + 5];
+      const o = segments[k + 6] | 0;
+      if (o >= 0) {
+        const share = inverses[o];
+        for (let t = start + n * step; t < to && n < count; t = start + ++n * step) {
+          const u = solvePrepared(inverses, o + 1, (t - from) * share);
+          out[n] = ((c3 * u + c2) * u + c1) * u + c0;
+        }
+        continue;
+      }
+      for (let t = start + n * step; t < to && n < count; t = start + ++n * step) {
+        const x = t - from;
+        out[n] = ((c3 * x + c2) * x + c1) * x + c0;
+      }
     }
   }
-  while (n < count) out[n] = sampleTrack(track, start + n++ * step);
   return out;
-}
-
-/** Slope (units per frame) just after `time`. */
-export function slopeAfter(curve: Curve, time: number): number {
-  const e = 1e-5;
-  return (sampleCurve(curve, time + e) - sampleCurve(curve, time)) / e;
 }

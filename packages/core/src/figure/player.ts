@@ -1,12 +1,26 @@
+import type { Curve } from "../curve/curve.ts";
 import { sampleTrack, type Track, trackOf } from "../curve/track.ts";
+import { makeTrackSet, sampleSet, type TrackSet } from "../curve/trackSet.ts";
 import { channelKey, restValue, transformChannels } from "../model/rig.ts";
-import type { Pass, Shot } from "../model/shot.ts";
+import type { Curves, Pass, Shot } from "../model/shot.ts";
 import { envelope } from "../passes/envelope.ts";
 import { passKind } from "../passes/kinds.ts";
 import type { PassKind } from "../passes/passKind.ts";
 import { applyFollow, makeFollowSlot, type FollowSlot } from "./follow.ts";
 import { multiplyAffine } from "./matrix.ts";
-import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatFromEuler, quatMultiply, type RotationOrder } from "./rotation.ts";
+import {
+  DEG,
+  eulerFromQuat,
+  matrixFromQuat,
+  nearestEuler,
+  orderNumber,
+  quatMultiply,
+  quatsFromHalves,
+  type RotationOrder,
+} from "./rotation.ts";
+import { sinCos } from "./sinCos.ts";
+
+const HALF_DEG = DEG / 2;
 
 /** Where a control's numbers stand in the player's arrays. */
 interface ControlSlot {
@@ -18,15 +32,46 @@ interface ControlSlot {
   readonly follows: readonly FollowSlot[];
 }
 
-interface PassSlot {
+/** Curves with the places of their channels in `values`, and room for what they have at a frame. */
+interface Layer {
+  readonly set: TrackSet;
+  readonly at: Int32Array;
+  readonly own: Float64Array;
+}
+
+/** Controls whose angles are sampled together and joined as rotations. */
+interface TurnLayer {
+  readonly set: TrackSet;
+  readonly own: Float64Array;
+  readonly controls: Int32Array;
+  /** Places of rotate X, Y, Z in `own`, three a control; −1 where the pass has no curve. */
+  readonly places: Int32Array;
+  readonly batch: Batch;
+}
+
+/** Room to turn the Euler angles of several controls into quaternions at once. */
+interface Batch {
+  /** Half angles, six numbers a control (see `sinCos`). */
+  readonly halves: Float64Array;
+  readonly orders: Uint8Array;
+  readonly quats: Float64Array;
+}
+
+function makeBatch(orders: readonly RotationOrder[]): Batch {
+  return {
+    halves: new Float64Array(orders.length * 6),
+    orders: Uint8Array.from(orders, orderNumber),
+    quats: new Float64Array(orders.length * 4),
+  };
+}
+
+interface PassSlot extends Layer {
   readonly pass: Pass;
   readonly kind: PassKind;
   readonly weight: Track;
-  /** Channels joined one by one: index into `values`, and the pass's own curve. */
-  readonly channels: readonly number[];
-  readonly tracks: readonly Track[];
-  /** Controls joined as rotations, with the tracks of rotate X, Y, Z (null where it has no curve). */
-  readonly turns: readonly { control: number; tracks: readonly (Track | null)[] }[];
+  /** Controls whose angles this pass joins one by one after another pass has joined them as rotations. */
+  readonly unjoins: readonly number[];
+  readonly turns: TurnLayer;
 }
 
 /**
@@ -81,18 +126,31 @@ export function makePlayer(shot: Shot, options: PlayerOptions = {}): Player {
   const local = new Float64Array(16);
   const joined = new Uint8Array(controls.length);
   const own = new Float64Array(4);
-  const euler = [0, 0, 0];
+  const euler = new Float64Array(3);
+  const orders = Uint8Array.from(controls, (control) => orderNumber(control.order));
+  const joining = makeBatch(controls.map((control) => control.order));
+  const pending = new Int32Array(controls.length);
 
-  const baseChannels: number[] = [];
-  const baseTracks: Track[] = [];
-  for (const key in shot.base) {
-    const i = channelIndex.get(key);
-    if (i === undefined || shot.base[key].times.length === 0) continue;
-    baseChannels.push(i);
-    baseTracks.push(trackOf(shot.base[key]));
-  }
-
+  const layerOf = (curves: readonly Curve[], places: readonly number[]): Layer => ({
+    set: makeTrackSet(curves),
+    at: Int32Array.from(places),
+    own: new Float64Array(curves.length),
+  });
+  const base = layerOf(...usedCurves(shot.base, channelIndex));
+  const turnedBelow = new Set<number>();
   const passes = activePasses(shot, options.below).flatMap((pass) => slotFor(pass) ?? []);
+  // Base motion sets its channels at every frame; the others that passes change start from rest.
+  const inBase = new Set(base.at);
+  const fromRest = Int32Array.from(
+    [
+      ...new Set(
+        passes.flatMap((slot) => [
+          ...slot.at,
+          ...[...slot.turns.controls].flatMap((control) => [3, 4, 5].map((axis) => control * 9 + axis)),
+        ]),
+      ),
+    ].filter((i) => !inBase.has(i)),
+  );
   const order = evaluationOrder(shot, options.free === true);
   const slots = controls.map(
     (control, i): ControlSlot => ({
@@ -113,29 +171,48 @@ export function makePlayer(shot: Shot, options: PlayerOptions = {}): Player {
   function slotFor(pass: Pass): PassSlot | null {
     const kind = passKind(pass.kind);
     if (!kind) return null;
-    const channels: number[] = [];
-    const tracks: Track[] = [];
-    const turned = new Map<number, (Track | null)[]>();
-    for (const key in pass.curves) {
-      const i = channelIndex.get(key);
-      if (i === undefined || pass.curves[key].times.length === 0) continue;
+    const single: Curve[] = [];
+    const places: number[] = [];
+    const turned = new Map<number, [number, number, number]>();
+    const turnCurves: Curve[] = [];
+    const [curves, all] = usedCurves(pass.curves, channelIndex);
+    curves.forEach((curve, n) => {
+      const i = all[n];
       const axis = i < controls.length * 9 ? (i % 9) - 3 : -1;
       if (pass.compose === "rotation" && axis >= 0 && axis < 3) {
         const control = Math.floor(i / 9);
-        const three = turned.get(control) ?? [null, null, null];
-        three[axis] = trackOf(pass.curves[key]);
+        const three = turned.get(control) ?? [-1, -1, -1];
+        three[axis] = turnCurves.length;
+        turnCurves.push(curve);
         turned.set(control, three);
       } else {
-        channels.push(i);
-        tracks.push(trackOf(pass.curves[key]));
+        single.push(curve);
+        places.push(i);
       }
-    }
-    const turnList = [...turned].map(([control, three]) => ({ control, tracks: three }));
-    return { pass, kind, weight: trackOf(pass.weight), channels, tracks, turns: turnList };
+    });
+    const isTurn = (i: number) => i < controls.length * 9 && i % 9 >= 3 && i % 9 < 6;
+    const unjoins = [...new Set(places.filter(isTurn).map((i) => Math.floor(i / 9)))].filter((control) => turnedBelow.has(control));
+    for (const control of turned.keys()) turnedBelow.add(control);
+    return {
+      pass,
+      kind,
+      weight: trackOf(pass.weight),
+      ...layerOf(single, places),
+      unjoins,
+      turns: {
+        set: makeTrackSet(turnCurves),
+        own: new Float64Array(turnCurves.length),
+        controls: Int32Array.from(turned.keys()),
+        places: Int32Array.from([...turned.values()].flat()),
+        batch: makeBatch([...turned.keys()].map((control) => controls[control].order)),
+      },
+    };
   }
 
   /** Euler values of a control that was joined as rotations, near what they were. */
   function unjoin(control: number): void {
+    if (joined[control] === 0) return;
+    joined[control] = 0;
     const v = control * 9 + 3;
     eulerFromQuat(euler, 0, turns, control * 4, slots[control].order);
     for (let axis = 0; axis < 3; axis++) euler[axis] /= DEG;
@@ -144,58 +221,70 @@ export function makePlayer(shot: Shot, options: PlayerOptions = {}): Player {
     for (let axis = 0; axis < 3; axis++) values[v + axis] = found[axis];
   }
 
-  function join(control: number): void {
-    if (joined[control] === 1) return;
-    const v = control * 9 + 3;
-    quatFromEuler(turns, control * 4, values[v] * DEG, values[v + 1] * DEG, values[v + 2] * DEG, slots[control].order);
-    joined[control] = 1;
+  /** Turn the angles of the first `count` controls of `pending` into quaternions. */
+  function joinPending(count: number): void {
+    const { halves, quats } = joining;
+    for (let n = 0; n < count; n++) {
+      const v = pending[n] * 9 + 3;
+      for (let axis = 0; axis < 3; axis++) halves[n * 6 + 2 * axis] = values[v + axis] * HALF_DEG;
+      joining.orders[n] = orders[pending[n]];
+    }
+    sinCos(halves, 3 * count);
+    quatsFromHalves(quats, halves, joining.orders, count);
+    for (let n = 0; n < count; n++) {
+      joined[pending[n]] = 1;
+      for (let k = 0; k < 4; k++) turns[pending[n] * 4 + k] = quats[n * 4 + k];
+    }
+  }
+
+  function turnOn({ turns: layer, kind }: PassSlot, frame: number, weight: number): void {
+    const { controls: at, places, own, batch } = layer;
+    let count = 0;
+    for (let n = 0; n < at.length; n++) if (joined[at[n]] === 0) pending[count++] = at[n];
+    joinPending(count);
+    sampleSet(layer.set, frame, own);
+    for (let n = 0; n < at.length; n++)
+      for (let axis = 0; axis < 3; axis++) {
+        // A rotation the pass has no curve for keeps what is below it, so that only keyed axes change.
+        const place = places[n * 3 + axis];
+        batch.halves[n * 6 + 2 * axis] = (place < 0 ? kind.neutral(values[at[n] * 9 + 3 + axis]) : own[place]) * HALF_DEG;
+      }
+    sinCos(batch.halves, 3 * at.length);
+    quatsFromHalves(batch.quats, batch.halves, batch.orders, at.length);
+    kind.rotations(turns, at, batch.quats, weight);
   }
 
   function readLayers(frame: number): void {
-    values.set(rest);
     joined.fill(0);
-    for (let i = 0; i < baseChannels.length; i++) values[baseChannels[i]] = sampleTrack(baseTracks[i], frame);
+    for (let n = 0; n < fromRest.length; n++) values[fromRest[n]] = rest[fromRest[n]];
+    sampleSet(base.set, frame, base.own);
+    for (let n = 0; n < base.at.length; n++) values[base.at[n]] = base.own[n];
     for (let p = 0; p < passes.length; p++) {
       const slot = passes[p];
       const weight = sampleTrack(slot.weight, frame) * envelope(slot.pass.range, frame);
       if (weight === 0) continue;
-      const { channels, tracks, kind } = slot;
-      for (let i = 0; i < channels.length; i++) {
-        const c = channels[i];
-        const control = Math.floor(c / 9);
-        if (control < joined.length && joined[control] === 1 && c % 9 >= 3 && c % 9 < 6) {
-          unjoin(control);
-          joined[control] = 0;
-        }
-        values[c] = kind.channel(values[c], sampleTrack(tracks[i], frame), weight);
-      }
-      for (let i = 0; i < slot.turns.length; i++) {
-        const { control, tracks: three } = slot.turns[i];
-        join(control);
-        // A rotation the pass has no curve for keeps what is below it, so that only keyed axes change.
-        for (let axis = 0; axis < 3; axis++) {
-          const track = three[axis];
-          euler[axis] = (track === null ? kind.neutral(values[control * 9 + 3 + axis]) : sampleTrack(track, frame)) * DEG;
-        }
-        quatFromEuler(own, 0, euler[0], euler[1], euler[2], slots[control].order);
-        kind.rotation(turns, control * 4, own, 0, weight);
-      }
+      for (let n = 0; n < slot.unjoins.length; n++) unjoin(slot.unjoins[n]);
+      sampleSet(slot.set, frame, slot.own);
+      slot.kind.channels(values, slot.at, slot.own, weight);
+      if (slot.turns.controls.length > 0) turnOn(slot, frame, weight);
     }
   }
 
   function readValues(frame: number): void {
     readLayers(frame);
-    for (let i = 0; i < joined.length; i++) if (joined[i] === 1) unjoin(i);
+    for (const control of turnedBelow) unjoin(control);
   }
 
   function pose(frame: number): void {
     readLayers(frame);
+    let count = 0;
+    for (let i = 0; i < joined.length; i++) if (joined[i] === 0) pending[count++] = i;
+    joinPending(count);
     for (let n = 0; n < order.length; n++) {
       const i = order[n];
       const slot = slots[i];
       const v = slot.values;
       const q = i * 4;
-      if (joined[i] === 0) quatFromEuler(turns, q, values[v + 3] * DEG, values[v + 4] * DEG, values[v + 5] * DEG, slot.order);
       const root = slot.parent < 0;
       const out = root ? worlds : local;
       const o = root ? i * 16 : 0;
@@ -223,6 +312,19 @@ function scaleColumns(m: Float64Array, o: number, x: number, y: number, z: numbe
   if (x !== 1) for (let k = 0; k < 3; k++) m[o + k] *= x;
   if (y !== 1) for (let k = 4; k < 7; k++) m[o + k] *= y;
   if (z !== 1) for (let k = 8; k < 11; k++) m[o + k] *= z;
+}
+
+/** Curves that stand on channels of the rig and have keys, and where those channels are. */
+function usedCurves(curves: Curves, channelIndex: ReadonlyMap<string, number>): [Curve[], number[]] {
+  const used: Curve[] = [];
+  const places: number[] = [];
+  for (const key in curves) {
+    const i = channelIndex.get(key);
+    if (i === undefined || curves[key].times.length === 0) continue;
+    used.push(curves[key]);
+    places.push(i);
+  }
+  return [used, places];
 }
 
 /** Passes that play, from the bottom up: those on, or only the solo ones when any is. */

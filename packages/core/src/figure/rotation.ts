@@ -1,3 +1,5 @@
+import { sinCos } from "./sinCos.ts";
+
 /**
  * Rotations as quaternions (x, y, z, w) and Euler angles (radians), written into `out` at an offset
  * so that nothing is allocated. Order names are intrinsic: "XYZ" means R = Rx·Ry·Rz (Shoemake 1985;
@@ -9,28 +11,54 @@ export type Numbers = Float64Array | number[];
 
 export const DEG = Math.PI / 180;
 
-/** Sign of the sin·sin·sin and mixed terms for each order, per component x, y, z, w. */
-const signs: Record<RotationOrder, readonly [number, number, number, number]> = {
-  XYZ: [1, -1, 1, -1],
-  YXZ: [1, -1, -1, 1],
-  ZXY: [-1, 1, 1, -1],
-  ZYX: [-1, 1, -1, 1],
-  YZX: [1, 1, -1, -1],
-  XZY: [-1, -1, 1, 1],
-};
+/** Sign of the mixed terms for each order, per component x, y, z, w; rows as in `rotationOrders`. */
+const signs = Float64Array.of(
+  ...[1, -1, 1, -1],
+  ...[-1, -1, 1, 1],
+  ...[1, -1, -1, 1],
+  ...[1, 1, -1, -1],
+  ...[-1, 1, 1, -1],
+  ...[-1, 1, -1, 1],
+);
 
+/** The number by which `quatsFromHalves` knows an order. */
+export function orderNumber(order: RotationOrder): number {
+  return rotationOrders.indexOf(order);
+}
+
+/**
+ * Quaternions of `count` turns, four numbers each, from the sines and cosines of half their angles about
+ * x, y and z (six numbers each, as `sinCos` leaves them) and their order numbers.
+ */
+export function quatsFromHalves(out: Float64Array, halves: Float64Array, orders: Uint8Array, count: number): void {
+  for (let n = 0, h = 0, o = 0; n < count; n++, h += 6, o += 4) {
+    const s1 = halves[h];
+    const c1 = halves[h + 1];
+    const s2 = halves[h + 2];
+    const c2 = halves[h + 3];
+    const s3 = halves[h + 4];
+    const c3 = halves[h + 5];
+    const sign = orders[n] * 4;
+    out[o] = s1 * c2 * c3 + signs[sign] * c1 * s2 * s3;
+    out[o + 1] = c1 * s2 * c3 + signs[sign + 1] * s1 * c2 * s3;
+    out[o + 2] = c1 * c2 * s3 + signs[sign + 2] * s1 * s2 * c3;
+    out[o + 3] = c1 * c2 * c3 + signs[sign + 3] * s1 * s2 * s3;
+  }
+}
+
+const oneHalves = new Float64Array(6);
+const oneOrder = new Uint8Array(1);
+const oneQuat = new Float64Array(4);
+
+/** Quaternion of Euler angles (radians). */
 export function quatFromEuler(out: Numbers, o: number, x: number, y: number, z: number, order: RotationOrder): void {
-  const c1 = Math.cos(x / 2);
-  const s1 = Math.sin(x / 2);
-  const c2 = Math.cos(y / 2);
-  const s2 = Math.sin(y / 2);
-  const c3 = Math.cos(z / 2);
-  const s3 = Math.sin(z / 2);
-  const sign = signs[order];
-  out[o] = s1 * c2 * c3 + sign[0] * c1 * s2 * s3;
-  out[o + 1] = c1 * s2 * c3 + sign[1] * s1 * c2 * s3;
-  out[o + 2] = c1 * c2 * s3 + sign[2] * s1 * s2 * c3;
-  out[o + 3] = c1 * c2 * c3 + sign[3] * s1 * s2 * s3;
+  oneHalves[0] = x / 2;
+  oneHalves[2] = y / 2;
+  oneHalves[4] = z / 2;
+  oneOrder[0] = orderNumber(order);
+  sinCos(oneHalves, 3);
+  quatsFromHalves(oneQuat, oneHalves, oneOrder, 1);
+  for (let k = 0; k < 4; k++) out[o + k] = oneQuat[k];
 }
 
 /** Where each order keeps its three axes: the first, second and third turned about. */
@@ -148,7 +176,11 @@ export function quatMultiply(out: Numbers, o: number, a: Numbers, ao: number, b:
 export function quatPower(out: Numbers, o: number, q: Numbers, qo: number, share: number): void {
   const flip = q[qo + 3] < 0 ? -1 : 1;
   const w = Math.min(1, flip * q[qo + 3]);
-  const sine = Math.hypot(q[qo], q[qo + 1], q[qo + 2]);
+  if (share === 1) {
+    for (let k = 0; k < 4; k++) out[o + k] = flip * q[qo + k];
+    return;
+  }
+  const sine = Math.sqrt(q[qo] * q[qo] + q[qo + 1] * q[qo + 1] + q[qo + 2] * q[qo + 2]);
   const half = Math.atan2(sine, w);
   const scale = sine > 1e-12 ? (flip * Math.sin(half * share)) / sine : flip * share;
   out[o] = q[qo] * scale;

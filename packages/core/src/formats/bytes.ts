@@ -82,7 +82,7 @@ export function readNumber(reader: ByteReader): number {
 function readSlowly(reader: ByteReader, start: number): number {
   reader.at = start;
   const word = readWord(reader);
-  const value = /^[-+.\d]/.test(word) ? Number(word) : Number.NaN;
+  const value = /^[-+]?[\d.]+(e[-+]?\d+)?$/i.test(word) ? Number(word) : Number.NaN;
   if (!Number.isFinite(value)) {
     reader.at = start;
     return Number.NaN;

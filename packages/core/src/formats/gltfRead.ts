@@ -175,7 +175,8 @@ function nodeOrder(json: GltfJson): { i: number; node: Node; parent: number | nu
       `The node tree runs in a circle through node ${stuck}${nodes[stuck].name ? ` ("${nodes[stuck].name}")` : ""}.`,
     );
   }
-  return order;
+  // A file whose parents already stand before their children keeps its own order.
+  return order.every(({ i, parent }) => parent === null || parent < i) ? order.sort((a, b) => a.i - b.i) : order;
 }
 
 function isPlainMesh(json: GltfJson, node: Node, i: number): boolean {

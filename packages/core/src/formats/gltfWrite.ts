@@ -1,6 +1,7 @@
 import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
+import { sampleCurve } from "../curve/track.ts";
 import { activePasses } from "../figure/player.ts";
-import { quatFromMatrix } from "../figure/rotation.ts";
+import { DEG, quatFromEuler, quatFromMatrix, quatMultiply } from "../figure/rotation.ts";
 import { orthonormalise } from "../figure/matrix.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, restValue, rotateChannels, scaleChannels } from "../model/rig.ts";
 import { framesPerSecond, type Shot } from "../model/shot.ts";
@@ -69,8 +70,9 @@ function exactKind(curves: readonly (Curve | undefined)[]): { times: Float64Arra
 
 /**
  * Write the skeleton and its motion as glTF 2.0: a .glb, or a .gltf with its data inside. Move and scale
- * curves whose keys agree are written as STEP, LINEAR or CUBICSPLINE without loss; everything else
- * (rotations above all, which glTF keeps as quaternions) is sampled at every frame.
+ * curves whose keys agree are written as STEP, LINEAR or CUBICSPLINE without loss, and stepped rotations
+ * as STEP; everything else (other rotations above all, which glTF keeps as quaternions) is sampled at
+ * every frame.
  */
 export function writeGltf(shot: Shot, binary: boolean): Exported {
   const sampled = sampleShot(shot);
@@ -114,16 +116,27 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
     }
   };
 
+  const writeTurns = (control: Control, node: number): void => {
+    const keys = rotateChannels.map((channel) => channelKey(control.id, channel));
+    const touched = keys.some((key) => changed.has(key)) || following.has(control.id);
+    const exact = touched ? null : exactKind(keys.map(base));
+    if (exact?.kind === "STEP") {
+      tally.exact++;
+      const seconds = Float32Array.from(exact.times, (t) => (t - origin) / fps);
+      write(node, "rotation", "STEP", seconds, keyedTurns(control, keys.map(base), exact.times));
+      return;
+    }
+    const values = sampledTurns(sampled, controls.length, node);
+    const still = isStill(values, 4);
+    if (!still) tally.sampled++;
+    write(node, "rotation", still ? "STEP" : "LINEAR", still ? every.slice(0, 1) : every, still ? values.slice(0, 4) : values);
+  };
+
   controls.forEach((control, node) => {
     const keyed = (names: readonly string[]) =>
       names.some((channel) => channelKey(control.id, channel) in shot.base || changed.has(channelKey(control.id, channel)));
     writeVectors(control, node, "translation");
-    if (keyed(rotateChannels) || following.has(control.id)) {
-      const values = sampledTurns(sampled, controls.length, node);
-      const still = isStill(values, 4);
-      if (!still) tally.sampled++;
-      write(node, "rotation", still ? "STEP" : "LINEAR", still ? every.slice(0, 1) : every, still ? values.slice(0, 4) : values);
-    }
+    if (keyed(rotateChannels) || following.has(control.id)) writeTurns(control, node);
     writeVectors(control, node, "scale");
   });
 
@@ -176,7 +189,7 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
       : {}),
   };
   const notes: string[] = [];
-  if (tally.exact > 0) notes.push(`${tally.exact} move or scale tracks are written key for key.`);
+  if (tally.exact > 0) notes.push(`${tally.exact} tracks are written key for key.`);
   if (tally.sampled > 0)
     notes.push(
       `${tally.sampled} tracks are sampled at every frame: glTF keeps rotations as quaternions and has no passes, follows, weighted handles or loops.`,
@@ -207,6 +220,19 @@ function keyedValues(
         out[i * 9 + 6 + k] = many ? curve.slopeOut[i] * fps : 0;
       }
     });
+  return out;
+}
+
+/** Unit quaternions of stepped rotate curves at their keys. */
+function keyedTurns(control: Control, curves: readonly (Curve | undefined)[], times: Float64Array): Float32Array {
+  const out = new Float32Array(times.length * 4);
+  const q = new Float64Array(4);
+  times.forEach((time, i) => {
+    const [x, y, z] = curves.map((curve) => (curve === undefined ? 0 : sampleCurve(curve, time)) * DEG);
+    quatFromEuler(q, 0, x, y, z, control.order);
+    quatMultiply(q, 0, control.restTurn as unknown as number[], 0, q, 0);
+    out.set(q, i * 4);
+  });
   return out;
 }
 

@@ -8,10 +8,18 @@ export const addsPass: PassKind = {
   id: "adds",
   title: "Adds",
   help: "Adds its keys to the motion below, which keeps playing.",
-  channel: (below, own, weight) => below + own * weight,
-  rotation(q, o, own, p, weight) {
-    quatPower(part, 0, own, p, weight);
-    quatMultiply(q, o, q, o, part, 0);
+  channels(values, at, own, weight) {
+    for (let n = 0; n < at.length; n++) values[at[n]] += own[n] * weight;
+  },
+  rotations(turns, at, own, weight) {
+    for (let n = 0; n < at.length; n++) {
+      const o = 4 * at[n];
+      if (weight === 1) quatMultiply(turns, o, turns, o, own, 4 * n);
+      else {
+        quatPower(part, 0, own, 4 * n, weight);
+        quatMultiply(turns, o, turns, o, part, 0);
+      }
+    }
   },
   neutral: () => 0,
 };

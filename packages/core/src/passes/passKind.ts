@@ -7,10 +7,10 @@ export interface PassKind {
   readonly title: string;
   /** A sentence for the user. */
   readonly help: string;
-  /** One channel: `below` is the value so far, `own` the pass's, `weight` 1 at 100 %. */
-  channel(below: number, own: number, weight: number): number;
-  /** One rotation: q (in place, at `o`) becomes the joined quaternion; `own` at `p`. */
-  rotation(q: Float64Array, o: number, own: Float64Array, p: number, weight: number): void;
+  /** Channels: values[at[n]], so far, is joined in place with the pass's own[n]; `weight` is 1 at 100 %. */
+  channels(values: Float64Array, at: Int32Array, own: Float64Array, weight: number): void;
+  /** Rotations: the quaternion turns[4·at[n]…] is joined in place with the pass's own[4n…]. */
+  rotations(turns: Float64Array, at: Int32Array, own: Float64Array, weight: number): void;
   /** The own value that changes nothing above a channel that has `below`. */
   neutral(below: number): number;
 }

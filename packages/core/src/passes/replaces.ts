@@ -9,15 +9,20 @@ export const replacesPass: PassKind = {
   id: "replaces",
   title: "Replaces",
   help: "Takes the place of the motion below wherever it has keys.",
-  channel: (below, own, weight) => below + (own - below) * weight,
-  rotation(q, o, own, p, weight) {
-    inverse[0] = -q[o];
-    inverse[1] = -q[o + 1];
-    inverse[2] = -q[o + 2];
-    inverse[3] = q[o + 3];
-    quatMultiply(turn, 0, inverse, 0, own, p);
-    quatPower(turn, 0, turn, 0, weight);
-    quatMultiply(q, o, q, o, turn, 0);
+  channels(values, at, own, weight) {
+    for (let n = 0; n < at.length; n++) values[at[n]] += (own[n] - values[at[n]]) * weight;
+  },
+  rotations(turns, at, own, weight) {
+    for (let n = 0; n < at.length; n++) {
+      const o = 4 * at[n];
+      inverse[0] = -turns[o];
+      inverse[1] = -turns[o + 1];
+      inverse[2] = -turns[o + 2];
+      inverse[3] = turns[o + 3];
+      quatMultiply(turn, 0, inverse, 0, own, 4 * n);
+      quatPower(turn, 0, turn, 0, weight);
+      quatMultiply(turns, o, turns, o, turn, 0);
+    }
   },
   neutral: (below) => below,
 };

@@ -1,8 +1,9 @@
 import { z } from "zod";
 import { matchAction } from "../actions/match.ts";
-import { type Curve, keysOf } from "../curve/curve.ts";
+import { type Curve, type Key, keysOf } from "../curve/curve.ts";
 import { insertKeyOn } from "../curve/edit.ts";
 import { curveFromKeys } from "../curve/make.ts";
+import { freedKey } from "../curve/turn.ts";
 import { KneaderError } from "../errors.ts";
 import { actionSchema } from "../formats/schema.ts";
 import { type ChannelKey, splitChannelKey } from "../model/rig.ts";
@@ -47,8 +48,7 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
       }));
       const end = s.at + action.length * stretch;
       const present = curves[to];
-      const around = present ? keysOf(guarded(present, s.at, end)).filter((key) => key.time < s.at - 1e-6 || key.time > end + 1e-6) : [];
-      changed[to] = curveFromKeys([...around, ...laid], present);
+      changed[to] = curveFromKeys([...(present ? outside(present, s.at, end) : []), ...laid], present);
     }
     const missing = match.unmatched.map((key) => splitChannelKey(key));
     const names = [...new Set(missing.map(({ control }) => action.controls.find((c) => c.id === control)?.name ?? control))];
@@ -62,14 +62,18 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
   },
 };
 
-/** Keys just outside the span, so that the motion before and after it stays what it was. */
-function guarded(curve: Curve, start: number, end: number): Curve {
+/** The keys outside a span, with one just beside it, so that the motion before and after stays what it was. */
+function outside(curve: Curve, start: number, end: number): Key[] {
   const first = curve.times[0];
   const last = curve.times[curve.times.length - 1];
   let kept = curve;
   if (first < start - 1) kept = insertKeyOn(kept, start - 1);
   if (last > end + 1) kept = insertKeyOn(kept, end + 1);
-  return kept;
+  const keys = keysOf(kept);
+  const before = keys.filter((key) => key.time < start - 1e-6);
+  const after = keys.filter((key) => key.time > end + 1e-6);
+  // A tangent looks at two neighbours at the most, so those beside the span are held.
+  return [...before.slice(0, -2), ...before.slice(-2).map(freedKey), ...after.slice(0, 2).map(freedKey), ...after.slice(2)];
 }
 
 function listed(names: readonly string[]): string {

@@ -1,6 +1,6 @@
 import bezierEasing from "bezier-easing";
 import * as fc from "fast-check";
-import { solveBezier } from "../../src/curve/bezier.ts";
+import { INVERSE_SIZE, solveBezier, solvePrepared, writeInverse } from "../../src/curve/bezier.ts";
 import { Tangent } from "../../src/curve/curve.ts";
 import { curveFromKeys } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
@@ -20,6 +20,12 @@ describe("time inversion of weighted handles", () => {
         expect(u).toBeGreaterThanOrEqual(0);
         expect(u).toBeLessThanOrEqual(1);
         expect(Math.abs(xAt(a, b, u) - x)).toBeLessThan(1e-9);
+        const inverse = new Float64Array(INVERSE_SIZE + 1);
+        writeInverse(inverse, 1, a, b);
+        const quick = solvePrepared(inverse, 1, x);
+        expect(quick).toBeGreaterThanOrEqual(0);
+        expect(quick).toBeLessThanOrEqual(1);
+        expect(Math.abs(xAt(a, b, quick) - x)).toBeLessThan(1e-9);
       }),
       { numRuns: 2000 },
     );

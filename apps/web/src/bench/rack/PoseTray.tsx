@@ -1,4 +1,4 @@
-import { findPoses, noContext, operationById, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { findPoses, noContext, operationById, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { App as AntApp, Select } from "antd";
 import { useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../app/preferences.ts";
@@ -122,7 +122,7 @@ function GapChip({ gap }: { gap: GapPlace }) {
       });
       for (const warning of outcome.report.warnings) message.info(warning);
     } catch (error) {
-      message.error((error as Error).message);
+      message.error(sayError(error));
     }
   };
 

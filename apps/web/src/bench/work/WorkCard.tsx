@@ -1,4 +1,4 @@
-import { catalogue, operationById, settingsSchema } from "@kneader/core";
+import { catalogue, operationById, sayError, settingsSchema } from "@kneader/core";
 import { App as AntApp, Button, Progress, Tooltip } from "antd";
 import { Eye } from "lucide-react";
 import { useMemo } from "react";
@@ -64,7 +64,7 @@ function Work({ id }: { id: string }) {
       const said = await applyWork();
       if (said) message.success(said);
     } catch (error) {
-      message.error((error as Error).message);
+      message.error(sayError(error));
     }
   };
   const before = (show: boolean) => useDocuments.getState().setPreview(show || !outcome || outcome.action ? null : outcome.shot);

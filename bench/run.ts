@@ -1,0 +1,43 @@
+// npm run bench: medians, ratios to general-purpose libraries in the same run; writes bench/results.json
+// and docs/performance.md.
+import { writeFileSync } from "node:fs";
+import { cpus } from "node:os";
+import { fileURLToPath } from "node:url";
+import { benchBrowser } from "./browser.ts";
+import { benchFiles } from "./files.ts";
+import type { Row } from "./measure.ts";
+import { benchSampling } from "./sampling.ts";
+import { benchSimplify } from "./simplifying.ts";
+import { benchStack } from "./stack.ts";
+
+const sections: readonly [string, () => Promise<Row[]>][] = [
+  ["Files", benchFiles],
+  ["Sampling", benchSampling],
+  ["The stack", benchStack],
+  ["Simplify", benchSimplify],
+  ["In the browser", benchBrowser],
+];
+
+const number = (ms: number) => (ms >= 100 ? ms.toFixed(0) : ms >= 1 ? ms.toFixed(2) : ms >= 1e-4 ? ms.toFixed(4) : ms.toExponential(1));
+const lines: string[] = [];
+const results: Record<string, Row[]> = {};
+for (const [title, run] of sections) {
+  console.log(title);
+  results[title] = await run();
+  lines.push("", `## ${title}`, "", "| work | median ms | against | ratio | asked | met | |", "|---|---|---|---|---|---|---|");
+  for (const row of results[title]) {
+    const times = row.against ? `${(row.against.ms / row.ms).toFixed(1)} ×` : "";
+    const against = row.against ? `${row.against.name}, ${number(row.against.ms)} ms` : "";
+    const met = row.met === undefined ? "" : row.met ? "yes" : "**no**";
+    lines.push(`| ${row.work} | ${number(row.ms)} | ${against} | ${times} | ${row.target ?? ""} | ${met} | ${row.note ?? ""} |`);
+    console.log(`  ${row.work}: ${number(row.ms)} ms ${times} ${row.target ?? ""} ${met} ${row.note ?? ""}`);
+  }
+}
+const head = [
+  "# Performance",
+  "",
+  `Written by \`npm run bench\` on Node ${process.versions.node}, ${cpus().length} cores (${cpus()[0]?.model ?? "unknown"}). Absolute times move from run to run; read the ratios, each measured within one run. The capture is the open motion-capture file of the tests.`,
+];
+const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+writeFileSync(at("../docs/performance.md"), `${[...head, ...lines].join("\n")}\n`);
+writeFileSync(at("./results.json"), `${JSON.stringify(results, null, 1)}\n`);

@@ -1,0 +1,35 @@
+import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
+import { countKeys } from "../packages/core/src/model/shot.ts";
+import { fitSamples } from "../packages/core/src/curve/fit/fitSamples.ts";
+import { captureBytes } from "./capture.ts";
+import { atMost, medians, type Row } from "./measure.ts";
+
+/** Lower bounds of any piecewise cubic on these curves, from an exhaustive search elsewhere. */
+const BOUNDS: Readonly<Record<string, number>> = { "0.1": 20022, "0.5": 6750, "2": 2354 };
+
+export async function benchSimplify(): Promise<Row[]> {
+  const { shot } = readBvh(captureBytes, "capture");
+  const curves = Object.values(shot.base);
+  const keys = (tolerance: number, broken: boolean) => {
+    let total = 0;
+    for (const curve of curves)
+      total += curve.times.length === 1 ? 1 : fitSamples([{ samples: curve.values, tolerance }], { broken }).at.length;
+    return total;
+  };
+  const rows: Row[] = [];
+  for (const broken of [true, false])
+    for (const tolerance of [0.1, 0.5, 2]) {
+      const { fit } = await medians({ fit: () => keys(tolerance, broken) }, 1200);
+      const left = keys(tolerance, broken);
+      const kind = broken ? "broken tangents allowed" : "unbroken tangents";
+      const work = `Simplify 96 curves alone within ${tolerance}, ${kind}`;
+      const note = `${countKeys(shot.base)} keys → ${left}; ${(left / BOUNDS[String(tolerance)]).toFixed(2)} × the lower bound`;
+      if (tolerance !== 0.5) rows.push({ work, ms: fit, note });
+      else {
+        const most = broken ? 10500 : 19000;
+        const row = atMost(work, fit, 500, note);
+        rows.push({ ...row, target: `${row.target}, at most ${most} keys`, met: row.met && left <= most });
+      }
+    }
+  return rows;
+}

@@ -1,0 +1,95 @@
+import { AnimationClip, AnimationMixer, AnimationUtils, Object3D, QuaternionKeyframeTrack, VectorKeyframeTrack } from "three";
+import { linearCurve, linearFrame } from "../packages/core/src/curve/make.ts";
+import { makePlayer } from "../packages/core/src/figure/player.ts";
+import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
+import { channelKey, rotateChannels } from "../packages/core/src/model/rig.ts";
+import { makePass, type Pass, type Shot } from "../packages/core/src/model/shot.ts";
+import { captureBytes } from "./capture.ts";
+import { medians, ratio, type Row } from "./measure.ts";
+
+const FRAMES = 600;
+/** Frames between two pictures: playback rarely falls on whole frames, where interpolation has nothing to do. */
+const STEP = 0.973;
+
+function wavePass(shot: Shot, n: number, compose: Pass["compose"]): Pass {
+  const frame = linearFrame(Float64Array.from({ length: FRAMES }, (_, i) => i + 1));
+  const curves = Object.fromEntries(
+    shot.rig.controls.flatMap((control, c) =>
+      rotateChannels.map((channel, k) => [
+        channelKey(control.id, channel),
+        linearCurve(
+          frame,
+          Float64Array.from({ length: FRAMES }, (_, i) => 4 * Math.sin(i / (5 + n) + c + k)),
+        ),
+      ]),
+    ),
+  );
+  return { ...makePass(`wave-${n}`, `Wave ${n}`, "adds", curves), compose };
+}
+
+/** The same figure and motion as three plays it: a tree of objects, a base action and three additive ones. */
+function threeFigure(shot: Shot, passes: readonly Pass[]): () => void {
+  const objects = new Map<string, Object3D>();
+  const root = new Object3D();
+  for (const control of shot.rig.controls) {
+    const object = new Object3D();
+    object.name = control.id;
+    object.position.set(...(control.rest as [number, number, number]));
+    (control.parent === null ? root : (objects.get(control.parent) as Object3D)).add(object);
+    objects.set(control.id, object);
+  }
+  const times = Array.from({ length: FRAMES }, (_, i) => i);
+  const clip = (made: Shot, name: string, moves: boolean) => {
+    const player = makePlayer(made);
+    const turns = made.rig.controls.map(() => [] as number[]);
+    const places: number[] = [];
+    for (let frame = 1; frame <= FRAMES; frame++) {
+      player.pose(frame);
+      turns.forEach((column, i) => {
+        column.push(...player.turns.subarray(i * 4, i * 4 + 4));
+      });
+      places.push(...player.worlds.subarray(12, 15));
+    }
+    const tracks = made.rig.controls.map((control, i) => new QuaternionKeyframeTrack(`${control.id}.quaternion`, times, turns[i]));
+    if (!moves) return new AnimationClip(name, FRAMES, tracks);
+    return new AnimationClip(name, FRAMES, [...tracks, new VectorKeyframeTrack(`${made.rig.controls[0].id}.position`, times, places)]);
+  };
+  const mixer = new AnimationMixer(root);
+  mixer.clipAction(clip(shot, "base", true)).play();
+  for (const pass of passes) mixer.clipAction(AnimationUtils.makeClipAdditive(clip({ ...shot, base: pass.curves }, pass.id, false))).play();
+  return () => {
+    for (let frame = 0; frame < FRAMES; frame++) {
+      mixer.setTime(frame * STEP);
+      root.updateMatrixWorld(true);
+    }
+  };
+}
+
+export async function benchStack(): Promise<Row[]> {
+  const shot: Shot = { ...readBvh(captureBytes, "capture").shot, range: { start: 1, end: FRAMES } };
+  const play = (compose: Pass["compose"]) => {
+    const player = makePlayer({ ...shot, passes: [0, 1, 2].map((n) => wavePass(shot, n, compose)) });
+    return () => {
+      for (let frame = 0; frame < FRAMES; frame++) player.pose(1 + frame * STEP);
+    };
+  };
+  const times = await medians({
+    channels: play("channel"),
+    rotations: play("rotation"),
+    three: threeFigure(
+      shot,
+      [0, 1, 2].map((n) => wavePass(shot, n, "rotation")),
+    ),
+  });
+  const micro = (ms: number) => `${((ms * 1000) / FRAMES).toFixed(1)} µs a frame`;
+  const name = "three AnimationMixer, three additive actions";
+  return [
+    ratio("Base and three adding passes to world matrices, per channel", times.channels, name, times.three, 2, micro(times.channels)),
+    {
+      work: "The same composed as rotations",
+      ms: times.rotations,
+      against: { name, ms: times.three },
+      note: micro(times.rotations),
+    },
+  ];
+}

@@ -1,0 +1,129 @@
+import { captureAction } from "../../src/actions/capture.ts";
+import { matchAction } from "../../src/actions/match.ts";
+import { constantCurve, curveFrom } from "../../src/curve/make.ts";
+import { sampleCurve } from "../../src/curve/track.ts";
+import { makePlayer } from "../../src/figure/player.ts";
+import { readAction, writeAction } from "../../src/formats/kneaderJson.ts";
+import type { Action } from "../../src/model/action.ts";
+import { applyAction } from "../../src/rework/applyAction.ts";
+import { checkSettings } from "../../src/rework/catalogue.ts";
+import { noContext, WHOLE_FIGURE } from "../../src/rework/operation.ts";
+import { saveAction } from "../../src/rework/saveAction.ts";
+import { captureShot, movingShot, passOf, smallShot } from "../help/shots.ts";
+
+const note = { name: "Sway", notes: "", tags: ["test"], folder: "My actions" };
+const range = { start: 10, end: 30 };
+const saved = async (shot = movingShot(), scope = { ...WHOLE_FIGURE, range }): Promise<Action> =>
+  (await saveAction.run(shot, scope, note, noContext)).action as Action;
+
+describe("saving an action", () => {
+  test("takes the motion of the range as it is, starting at frame 0", async () => {
+    const shot = movingShot();
+    const action = await saved(shot);
+    expect(action.length).toBe(20);
+    for (const key in shot.base)
+      for (let t = 0; t <= 20; t += 0.25) expect(sampleCurve(action.curves[key], t)).toBeCloseTo(sampleCurve(shot.base[key], 10 + t), 8);
+  });
+
+  test("where a pass plays it takes the motion as seen", async () => {
+    const shot = movingShot({ passes: [passOf("adds", { "spine.rotateX": constantCurve(9) })] });
+    const action = await saved(shot);
+    const player = makePlayer(shot);
+    player.readValues(17);
+    expect(action.curves["spine.rotateX"].values[7]).toBe(player.values[player.channelIndex.get("spine.rotateX") as number]);
+  });
+
+  test("keeps the controls it moves and those above them, so that it can be played alone", async () => {
+    const action = await saved(movingShot(), { ...WHOLE_FIGURE, controls: ["hand-left"], range } as never);
+    expect(Object.keys(action.curves)).toEqual(["hand-left.rotateX"]);
+    expect(action.controls.map((c) => c.id)).toEqual(["root", "spine", "arm-left", "hand-left"]);
+  });
+
+  test("refuses an empty scope and a range that ends before it starts", async () => {
+    await expect(saved(smallShot())).rejects.toThrow(/nothing in scope has a key/);
+    expect(() => captureAction(movingShot(), ["spine.rotateX"], { start: 30, end: 10 }, note, 0)).toThrow(/ends.*before it starts/);
+  });
+
+  test("a file of it is read back the same, with a new id", async () => {
+    const action = await saved();
+    const back = readAction(writeAction(action));
+    expect({ ...back, id: action.id }).toEqual(action);
+    expect(back.id).not.toBe(action.id);
+  });
+});
+
+describe("applying an action", () => {
+  test("lays it at a frame in place of what its span held; the rest stays", async () => {
+    const action = await saved();
+    const shot = movingShot();
+    const { shot: after, report } = await applyAction.run(shot, WHOLE_FIGURE, { action, at: 20, speed: 100 }, noContext);
+    for (const key in action.curves) {
+      for (let t = 0; t <= 20; t += 0.5) expect(sampleCurve(after.base[key], 20 + t)).toBeCloseTo(sampleCurve(action.curves[key], t), 8);
+      for (const t of [1, 9, 18.9, 42, 48]) expect(sampleCurve(after.base[key], t)).toBeCloseTo(sampleCurve(shot.base[key], t), 8);
+    }
+    expect(report.summary).toMatch(/6 curves, frames 20 to 40/);
+  });
+
+  test("at half speed it takes twice as long, and the shot grows for it", async () => {
+    const action = await saved();
+    const { shot: after } = await applyAction.run(movingShot(), WHOLE_FIGURE, { action, at: 20, speed: 50 }, noContext);
+    expect(after.range.end).toBe(60);
+    expect(sampleCurve(after.base["spine.rotateX"], 50)).toBeCloseTo(sampleCurve(action.curves["spine.rotateX"], 15), 8);
+  });
+
+  test("at another frame rate it keeps its length in seconds", async () => {
+    const action = await saved();
+    const fast = movingShot({ rate: { num: 48, den: 1 } });
+    const { shot: after } = await applyAction.run(fast, WHOLE_FIGURE, { action, at: 1, speed: 100 }, noContext);
+    expect(sampleCurve(after.base["spine.rotateX"], 21)).toBeCloseTo(sampleCurve(action.curves["spine.rotateX"], 10), 8);
+  });
+
+  test("names are matched without regard to case, blanks and punctuation; the rest is listed", async () => {
+    const action = await saved();
+    const controls = action.controls.map((c) => (c.id === "spine" ? { ...c, id: "x1", name: "SPINE" } : c));
+    const curves = Object.fromEntries(
+      Object.entries(action.curves).map(([key, curve]) => [key.replace("spine.", "x1.").replace("hand-left.", "claw."), curve]),
+    );
+    const strange: Action = { ...action, controls, curves };
+    const match = matchAction(strange, movingShot().rig);
+    expect(match.matched.get("x1.rotateX")).toBe("spine.rotateX");
+    expect(match.unmatched).toEqual(["claw.rotateX"]);
+    const { report } = await applyAction.run(movingShot(), WHOLE_FIGURE, { action: strange, at: 1, speed: 100 }, noContext);
+    expect(report.warnings).toEqual(["1 of 6 curves have no place here: claw."]);
+  });
+
+  test("an action for a rig with no matching control changes nothing and says what it moves", async () => {
+    const taken = await saved(movingShot());
+    const action = {
+      ...taken,
+      controls: taken.controls.map((c) => ({ ...c, id: `otter-${c.id}`, name: `Otter ${c.name}` })),
+      curves: {} as Action["curves"],
+    };
+    for (const key in taken.curves) Object.assign(action.curves, { [`otter-${key}`]: taken.curves[key] });
+    const other = captureShot();
+    await expect(applyAction.run(other, WHOLE_FIGURE, { action, at: 1, speed: 100 }, noContext)).rejects.toThrow(
+      /Nothing in "Sway" matches this rig: it moves Otter root, Otter spine, Otter arm left, Otter hand left/,
+    );
+  });
+
+  test("the command line's settings may be an action file's text; anything else is refused", async () => {
+    const action = await saved();
+    const json = JSON.parse(new TextDecoder().decode(writeAction(action)));
+    const settings = checkSettings(applyAction as never, { action: json, at: 5, speed: 100 }) as { action: Action };
+    expect(settings.action.curves).toEqual(action.curves);
+    expect(() => checkSettings(applyAction as never, { action: { format: "kneader-action", action: {} }, at: 5 })).toThrow(/not an action/);
+  });
+});
+
+test("a pose is an action of length 0", async () => {
+  const pose = await saved(movingShot(), { ...WHOLE_FIGURE, range: { start: 13, end: 13 } });
+  expect(pose.length).toBe(0);
+  const target = smallShot({
+    "spine.rotateX": curveFrom([
+      [1, 0],
+      [30, 0],
+    ]),
+  });
+  const { shot } = await applyAction.run(target, WHOLE_FIGURE, { action: pose, at: 9, speed: 100 }, noContext);
+  expect(sampleCurve(shot.base["spine.rotateX"], 9)).toBeCloseTo(-20, 9);
+});

@@ -1,0 +1,176 @@
+import simplifyPolyline from "simplify-js";
+import { isBroken, keysOf, Tangent } from "../../src/curve/curve.ts";
+import { curveFrom, linearCurve, linearFrame } from "../../src/curve/make.ts";
+import { sampleCurve } from "../../src/curve/track.ts";
+import { makePlayer } from "../../src/figure/player.ts";
+import { quatAngle } from "../../src/figure/rotation.ts";
+import { countKeys, type Shot } from "../../src/model/shot.ts";
+import { noContext, type Report, WHOLE_FIGURE } from "../../src/rework/operation.ts";
+import { simplify } from "../../src/rework/simplify.ts";
+import { capturedSignal } from "../../../demo/src/shots.ts";
+import { captureShot, smallShot } from "../help/shots.ts";
+
+const defaults = simplify.settings.parse({});
+const run = (shot: Shot, settings: Partial<typeof defaults> = {}, scope = WHOLE_FIGURE) =>
+  simplify.run(shot, scope, { ...defaults, ...settings }, noContext);
+
+/** The furthest any curve is from the original at a whole frame, measured here and not by the operation. */
+function worstOf(before: Shot, after: Shot): { turn: number; move: number } {
+  const worst = { turn: 0, move: 0 };
+  for (const key in before.base)
+    for (const [i, time] of before.base[key].times.entries()) {
+      const off = Math.abs(before.base[key].values[i] - sampleCurve(after.base[key], time));
+      if (key.includes(".rotate")) worst.turn = Math.max(worst.turn, off);
+      else worst.move = Math.max(worst.move, off);
+    }
+  return worst;
+}
+
+describe("on the open motion capture, each curve alone", () => {
+  const settings = { rotation: 0.5, move: 0.5, together: "curve" } as const;
+  let unbroken: { shot: Shot; report: Report };
+  beforeAll(async () => {
+    unbroken = await run(captureShot(), settings);
+  });
+
+  test("never exceeds the tolerance at any original frame, and the report says so truthfully", () => {
+    const worst = worstOf(captureShot(), unbroken.shot);
+    expect(Math.max(worst.turn, worst.move)).toBeLessThanOrEqual(0.5);
+    expect(unbroken.report.worstCurve?.amount).toBeCloseTo(Math.max(worst.turn, worst.move), 9);
+    expect(unbroken.report.keysAfter).toBe(countKeys(unbroken.shot.base));
+  });
+
+  test("unbroken tangents, the default, leave at most 19 000 keys", () => {
+    expect(defaults.tangents).toBe("unbroken");
+    expect(countKeys(unbroken.shot.base)).toBeLessThanOrEqual(19000);
+    for (const curve of Object.values(unbroken.shot.base)) expect(keysOf(curve).slice(1, -1).some(isBroken)).toBe(false);
+  });
+
+  test("broken tangents leave at most 10 500 keys, within the tolerance too", async () => {
+    const { shot } = await run(captureShot(), { ...settings, tangents: "broken" });
+    expect(countKeys(shot.base)).toBeLessThanOrEqual(10500);
+    expect(worstOf(captureShot(), shot).turn).toBeLessThanOrEqual(0.5);
+  });
+
+  test("needs far fewer keys than simplify-js's polyline (Ramer 1972, Douglas & Peucker 1973) at the same error", () => {
+    let polyline = 0;
+    for (const curve of Object.values(captureShot().base)) {
+      // Distances there are across the line; the frames are drawn apart so that they are nearly vertical.
+      const points = [...curve.times].map((t, i) => ({ x: t * 1e4, y: curve.values[i] }));
+      polyline += points.length < 3 ? points.length : simplifyPolyline(points, 0.5, true).length;
+    }
+    expect(countKeys(unbroken.shot.base)).toBeLessThan(polyline * 0.7);
+  });
+
+  test("is calm: at half frames it stays in the range of the samples, widened by the tolerance", () => {
+    let swings = 0;
+    for (const [key, was] of Object.entries(captureShot().base)) {
+      const is = unbroken.shot.base[key];
+      for (let i = 0; i + 1 < was.times.length; i++) {
+        const value = sampleCurve(is, was.times[i] + 0.5);
+        const [a, b] = [was.values[i], was.values[i + 1]];
+        if (value < Math.min(a, b) - 0.5 - 1e-9 || value > Math.max(a, b) + 0.5 + 1e-9) swings++;
+      }
+    }
+    expect(swings).toBe(0);
+  });
+});
+
+describe("on the captured demo shot", () => {
+  test("at 0.5° and 4 mm nothing leaves the tolerance and nine keys in ten go", async () => {
+    const shot = capturedSignal();
+    const { shot: after, report } = await run(shot, { rotation: 0.5, move: 0.004 });
+    const worst = worstOf(shot, after);
+    expect(worst.turn).toBeLessThanOrEqual(0.5);
+    expect(worst.move).toBeLessThanOrEqual(0.004);
+    expect(report.keysAfter).toBeLessThan(report.keysBefore * 0.35);
+  });
+
+  test("the reported drift is what an independent measurement finds", async () => {
+    const shot = capturedSignal();
+    const { shot: after, report } = await run(shot, { rotation: 1.5 });
+    const [a, b] = [makePlayer(shot), makePlayer(after)];
+    let turn = 0;
+    for (let frame = 1; frame <= 120; frame++) {
+      a.pose(frame);
+      b.pose(frame);
+      for (let i = 0; i < shot.rig.controls.length; i++) turn = Math.max(turn, quatAngle(a.turns, i * 4, b.turns, i * 4));
+    }
+    expect(report.drift?.turn.amount).toBeCloseTo(turn, 9);
+    expect(Math.max(...(report.drift?.turnPerFrame ?? []))).toBeCloseTo(turn, 9);
+  });
+
+  test("more strength leaves fewer keys", async () => {
+    const counts: number[] = [];
+    for (const strength of [50, 100, 200]) counts.push((await run(capturedSignal(), { strength })).report.keysAfter);
+    expect(counts[0]).toBeGreaterThan(counts[1]);
+    expect(counts[1]).toBeGreaterThan(counts[2]);
+  });
+});
+
+describe("keys at the same frames", () => {
+  test("across a control, across the figure", async () => {
+    const { shot } = await run(capturedSignal(), { together: "control" });
+    const times = (key: string) => [...shot.base[key].times].join();
+    expect(times("chest.rotateX")).toBe(times("chest.rotateY"));
+    const all = (await run(capturedSignal(), { together: "figure", rotation: 2 })).shot;
+    const moving = Object.values(all.base).filter((curve) => curve.times.length > 1);
+    expect(new Set(moving.map((curve) => [...curve.times].join())).size).toBe(1);
+  });
+});
+
+const waves = (count: number, make: (i: number) => number) =>
+  linearCurve(
+    linearFrame(Float64Array.from({ length: count }, (_, i) => i + 1)),
+    Float64Array.from({ length: count }, (_, i) => make(i)),
+  );
+
+test("peaks and valleys have a key when asked", async () => {
+  const shot = smallShot({ "spine.rotateX": waves(97, (i) => 20 * Math.sin((i * Math.PI) / 12)) }, { range: { start: 1, end: 97 } });
+  const { shot: after } = await run(shot, { extremes: true, rotation: 1 });
+  expect([...after.base["spine.rotateX"].times]).toEqual(expect.arrayContaining([7, 19, 31, 43, 55, 67, 79, 91]));
+});
+
+test("only within the range; outside the keys stay as they were", async () => {
+  const shot = smallShot({ "spine.rotateX": waves(97, (i) => 20 * Math.sin(i / 9)) });
+  const { shot: after } = await run(shot, { rotation: 0.5 }, { ...WHOLE_FIGURE, range: { start: 30, end: 60 } });
+  const times = [...after.base["spine.rotateX"].times];
+  expect(times.filter((t) => t < 30)).toHaveLength(29);
+  expect(times.filter((t) => t > 60)).toHaveLength(37);
+  expect(times.filter((t) => t >= 30 && t <= 60).length).toBeLessThan(12);
+});
+
+test("a curve that hardly moves becomes one key", async () => {
+  const shot = smallShot({ "spine.rotateX": waves(60, (i) => 3 + 0.2 * Math.sin(i)) });
+  const { shot: after } = await run(shot, { rotation: 0.5 });
+  expect(after.base["spine.rotateX"].times).toHaveLength(1);
+});
+
+test("stepped poses are left alone, and keys between frames are not lost", async () => {
+  const stepped = curveFrom(
+    [
+      [1, 0],
+      [6, 9],
+      [11, 3],
+    ],
+    Tangent.stepped,
+  );
+  const between = curveFrom([
+    [1, 0],
+    [6.5, 9],
+    [11, 3],
+  ]);
+  const shot = smallShot({ "spine.rotateX": stepped, "spine.rotateY": between });
+  const { shot: after } = await run(shot);
+  expect(after.base["spine.rotateX"]).toBe(stepped);
+  expect(after.base["spine.rotateY"]).toBe(between);
+});
+
+test("long work can be cancelled", async () => {
+  const stop = {
+    breathe: () => {
+      throw new Error("stop");
+    },
+  };
+  await expect(simplify.run(captureShot(), WHOLE_FIGURE, defaults, stop)).rejects.toThrow("stop");
+});
