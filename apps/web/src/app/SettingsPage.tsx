@@ -1,7 +1,7 @@
 import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { commands } from "../bench/commands.ts";
-import { defaultShortcuts, sayShortcut } from "../bench/commandKeys.ts";
+import { defaultShortcuts, keyName, sayShortcut } from "../bench/commandKeys.ts";
 import { Header } from "./Header.tsx";
 import { usePreferences } from "./preferences.ts";
 import type { ThemeName } from "./theme.ts";
@@ -71,9 +71,12 @@ function ShortcutRow({ title, keys, onKeys }: { title: string; keys: string; onK
           if (event.key === "Tab" || ["Shift", "Control", "Alt", "Meta"].includes(event.key)) return;
           event.preventDefault();
           if (event.key !== "Escape") {
-            const name = event.code === "Space" ? "space" : event.key.toLowerCase();
             onKeys(
-              [event.ctrlKey || event.metaKey ? "mod" : "", event.shiftKey ? "shift" : "", event.key === "Backspace" ? "" : name]
+              [
+                event.ctrlKey || event.metaKey ? "mod" : "",
+                event.shiftKey ? "shift" : "",
+                event.key === "Backspace" ? "" : keyName(event.code),
+              ]
                 .filter(Boolean)
                 .join("+"),
             );

@@ -1,4 +1,4 @@
-import { currentShot, sayError, type Shot } from "@kneader/core";
+import { currentShot, KneaderError, sayError, type Shot } from "@kneader/core";
 import { Alert, App as AntApp, Button, Result } from "antd";
 import { useCallback, useEffect, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
@@ -52,6 +52,7 @@ export function BenchPage() {
           documents.add(found.shot, !free);
         } catch (error) {
           if (!wanted) return;
+          if (error instanceof KneaderError && error.code === "newer-version") return setProblem(sayError(error));
           await setAside(id, await shotStore.getItem(id), sayError(error));
           return setProblem(`${sayError(error)} Its record was set aside and can be downloaded from the shelf.`);
         }
@@ -122,13 +123,13 @@ function Bench() {
           <Panel id="left" defaultSize="404px" minSize="330px" maxSize="60%">
             <div className="column">
               <Group orientation="vertical" id="bench-left">
-                <Panel id="view" defaultSize="52%" minSize="160px">
+                <Panel id="view" defaultSize="47%" minSize="160px">
                   <div className="column">
                     <ViewPanel />
                   </div>
                 </Panel>
                 <Separator className="splitter across" />
-                <Panel id="work" defaultSize="48%" minSize="200px">
+                <Panel id="work" defaultSize="53%" minSize="200px">
                   <div className="column">
                     <Transport />
                     <WorkCard />

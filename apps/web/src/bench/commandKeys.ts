@@ -19,8 +19,8 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   "copy-pose": "c",
   "add-pass": "a",
   export: "e",
-  "range-start": "[",
-  "range-end": "]",
+  "range-start": "bracketleft",
+  "range-end": "bracketright",
   "whole-figure": "w",
   simplify: "s",
   "set-tangents": "t",
@@ -38,6 +38,11 @@ export function shortcutOf(id: string): string | undefined {
   return usePreferences.getState().shortcuts[id] ?? defaultShortcuts[id];
 }
 
+/** The name of a pressed key in a shortcut, by its place on the keyboard: "KeyZ" → "z", "BracketLeft". */
+export function keyName(code: string): string {
+  return code.replace(/^(Key|Digit|Numpad)/, "").toLowerCase();
+}
+
 /** "mod+shift+z" → "Ctrl Shift Z". */
 export function commandShortcut(id: string): string {
   return sayShortcut(shortcutOf(id));
@@ -53,6 +58,8 @@ export function sayShortcut(shortcut: string | undefined): string {
     home: "Home",
     end: "End",
     delete: "Del",
+    bracketleft: "[",
+    bracketright: "]",
   };
   return (shortcut ?? "")
     .split("+")

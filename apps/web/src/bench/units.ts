@@ -20,5 +20,6 @@ export function sayAgo(at: number, now: number): string {
 export function sayBytes(bytes: number): string {
   if (bytes < 1024) return `${bytes} B`;
   if (bytes < 1048576) return `${Math.round(bytes / 1024)} kB`;
-  return `${(bytes / 1048576).toFixed(1)} MB`;
+  if (bytes < 1073741824) return `${(bytes / 1048576).toFixed(1)} MB`;
+  return `${Number((bytes / 1073741824).toFixed(1))} GB`;
 }

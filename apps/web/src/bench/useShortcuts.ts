@@ -14,6 +14,14 @@ function belongsToTarget(event: KeyboardEvent): boolean {
   return (event.code === "Space" || event.key === "Enter") && target instanceof HTMLButtonElement && target.matches(":focus-visible");
 }
 
+/** Does the key go into a field, or move a choice that has the focus? */
+function isTyped(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null;
+  if (!(target instanceof HTMLInputElement)) return target?.matches("textarea, select, [contenteditable]") ?? false;
+  if (target.type === "radio" || target.type === "checkbox") return event.code === "Space" || event.key.startsWith("Arrow");
+  return true;
+}
+
 /** Every command's shortcut, while no field is typed into and no dialog is open. */
 export function useShortcuts(onSaid: (text: string) => void): void {
   const changed = usePreferences((state) => state.shortcuts);
@@ -21,7 +29,7 @@ export function useShortcuts(onSaid: (text: string) => void): void {
   const shortcuts = { ...defaultShortcuts, ...changed };
   const byKeys = new Map(Object.entries(shortcuts).map(([id, keys]) => [keys, id]));
   useHotkeys(
-    [...byKeys.keys()],
+    [...byKeys.keys(), "mod+y"],
     (event, pressed) => {
       const modal = document.querySelector(
         ".ant-modal-wrap:not([style*='display: none']), .ant-drawer-open, .ant-select-dropdown:not(.ant-select-dropdown-hidden)",
@@ -36,15 +44,14 @@ export function useShortcuts(onSaid: (text: string) => void): void {
       if (id === "find-command") useDialogs.getState().show("finder");
       else runCommand(id);
     },
-    { preventDefault: false, useKey: false },
+    { preventDefault: false, useKey: false, enableOnFormTags: true, ignoreEventWhen: isTyped },
     [byKeys],
   );
-  useHotkeys("mod+y", () => runCommand("redo"), { preventDefault: true });
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
       if (dialog || event.defaultPrevented) return;
       const target = event.target as HTMLElement;
-      const typing = target.matches("input, textarea, select, [contenteditable]");
+      const typing = isTyped(event);
       if (event.key === "Escape" && !typing) {
         if (useWork.getState().operation) useWork.getState().close();
         else if (Object.keys(useSelection.getState().keys).length > 0) useSelection.getState().pickKeys({});

@@ -43,8 +43,8 @@ export function ExportDialog() {
         <Button key="close" onClick={() => show(null)}>
           Close
         </Button>,
-        <Button key="write" type="primary" loading={busy} onClick={() => void write()}>
-          Export
+        <Button key="write" type="primary" disabled={busy} onClick={() => void write()}>
+          {busy ? "Exporting …" : "Export"}
         </Button>,
       ]}
     >

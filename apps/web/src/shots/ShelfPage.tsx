@@ -297,22 +297,24 @@ function AsideNote({ record }: { record: AsideRecord }) {
     <Alert
       type="warning"
       showIcon
-      title={`"${record.name}" could not be read and was set aside`}
+      title={record.stays ? `"${record.name}" was saved by a newer Kneader` : `"${record.name}" could not be read and was set aside`}
       description={record.problem}
       action={
         <span className="aside-actions">
           <Button size="small" type="primary" onClick={save}>
             Download it
           </Button>
-          <Button
-            size="small"
-            onClick={async () => {
-              await removeAside(record.id);
-              await refresh();
-            }}
-          >
-            Throw it away
-          </Button>
+          {!record.stays && (
+            <Button
+              size="small"
+              onClick={async () => {
+                await removeAside(record.id);
+                await refresh();
+              }}
+            >
+              Throw it away
+            </Button>
+          )}
         </span>
       }
     />

@@ -30,7 +30,10 @@ export interface AsideRecord {
   readonly id: string;
   readonly name: string;
   readonly problem: string;
+  /** The record as it was found, with the bytes of its curves as far as they are there. */
   readonly raw: unknown;
+  /** It still stands in its own place: a newer Kneader made it and can open it. */
+  readonly stays?: boolean;
 }
 
 interface Saved {
@@ -154,6 +157,7 @@ function checkRecord(record: ShotRecord): void {
  */
 export async function listShots(): Promise<{ shots: ShotRecord[]; aside: AsideRecord[] }> {
   const shots: ShotRecord[] = [];
+  const aside: AsideRecord[] = [];
   for (const id of await shotStore.keys()) {
     const record = await shotStore.getItem<ShotRecord>(id);
     try {
@@ -161,10 +165,11 @@ export async function listShots(): Promise<{ shots: ShotRecord[]; aside: AsideRe
       checkRecord(record);
       if (!record.deletedAt) shots.push(record);
     } catch (error) {
-      await setAside(id, record, sayError(error));
+      if (error instanceof KneaderError && error.code === "newer-version")
+        aside.push({ id, name: record?.name ?? id, problem: sayError(error), raw: await withCurves(record), stays: true });
+      else await setAside(id, record, sayError(error));
     }
   }
-  const aside: AsideRecord[] = [];
   for (const id of await asideStore.keys()) {
     const record = await asideStore.getItem<AsideRecord>(id);
     if (record) aside.push(record);
@@ -175,8 +180,20 @@ export async function listShots(): Promise<{ shots: ShotRecord[]; aside: AsideRe
 /** Move a record that cannot be read out of the way, its curves with it, for download. */
 export async function setAside(id: string, raw: unknown, problem: string): Promise<void> {
   const name = (raw as { name?: string } | null)?.name ?? id;
-  await asideStore.setItem(id, { id, name, problem, raw } satisfies AsideRecord);
+  await asideStore.setItem(id, { id, name, problem, raw: await withCurves(raw) } satisfies AsideRecord);
   await shotStore.removeItem(id);
+}
+
+/** A record together with the curves it names, as base64, so that a download of it holds everything there is. */
+async function withCurves(raw: unknown): Promise<unknown> {
+  const keys = (raw as Partial<ShotRecord> | null)?.curveKeys;
+  if (!Array.isArray(keys)) return { record: raw, curves: {} };
+  const curves: Record<string, string | null> = {};
+  for (const key of keys) {
+    const bytes = await curveStore.getItem<ArrayBuffer>(String(key)).catch(() => null);
+    curves[String(key)] = bytes ? btoa(Array.from(new Uint8Array(bytes), (byte) => String.fromCharCode(byte)).join("")) : null;
+  }
+  return { record: raw, curves };
 }
 
 export async function removeAside(id: string): Promise<void> {

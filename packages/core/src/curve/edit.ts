@@ -67,6 +67,9 @@ function splitSegment(a: Key, b: Key, time: number): Key {
   if (a.kindOut === Tangent.stepped) return { ...key, value: a.value, kindIn: Tangent.flat, kindOut: Tangent.stepped };
   if (b.kindIn === Tangent.stepped) return { ...key, value: b.value, kindIn: Tangent.stepped, kindOut: Tangent.flat };
   const linear = a.kindOut === Tangent.linear && b.kindIn === Tangent.linear;
+  // A linear side of a curved segment would turn toward the new key; it is held where it points now.
+  if (!linear && a.kindOut === Tangent.linear) a.kindOut = Tangent.free;
+  if (!linear && b.kindIn === Tangent.linear) b.kindIn = Tangent.free;
   const wa = a.weightOut;
   const wb = b.weightIn;
   const plain = wa === THIRD && wb === THIRD;

@@ -7,18 +7,9 @@ import { useReadOnly, useShown } from "../documents.ts";
 import { ownValue, typeValue } from "../edits.ts";
 import { NumberField } from "../NumberField.tsx";
 import { useSelection } from "../selection.ts";
+import { matchesWords } from "./channelFilter.ts";
 import { axisLetter } from "./curves/curveView.ts";
 import { shownChannels } from "./curves/shownCurves.ts";
-
-/** Do all the words stand in the name? "tail rot y" finds Tail 2 rotate Y. */
-export function matchesWords(name: string, words: string): boolean {
-  const lower = name.toLowerCase();
-  return words
-    .toLowerCase()
-    .split(/\s+/)
-    .filter(Boolean)
-    .every((word) => lower.includes(word));
-}
 
 /** Controls and their channels with values that can be typed. Picking here is picking everywhere. */
 export function ChannelList() {

@@ -34,31 +34,28 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
   const set = (name: string, value: unknown) => onChange({ ...values, [name]: value });
   const entries = Object.entries(properties);
   const dial = entries.find(([, property]) => property.widget === "dial");
-  const rows = entries.filter(([, property]) => property.widget !== "dial");
+  const fields = (list: typeof entries) =>
+    list.map(([name, property]) => (
+      <Field
+        key={name}
+        name={name}
+        property={property}
+        value={values[name]}
+        shot={shot}
+        disabled={disabled}
+        onChange={(value) => set(name, value)}
+      />
+    ));
+  if (!dial) return <div className="settings">{fields(entries)}</div>;
+  const [name, { title, max = 200, step = 5 }] = dial;
+  const numbers = entries.filter(([other, property]) => other !== name && property.type === "number");
   return (
-    <div className={dial ? "settings with-dial" : "settings"}>
-      <div className="settings-rows">
-        {rows.map(([name, property]) => (
-          <Field
-            key={name}
-            name={name}
-            property={property}
-            value={values[name]}
-            shot={shot}
-            disabled={disabled}
-            onChange={(value) => set(name, value)}
-          />
-        ))}
+    <div className="settings">
+      <div className="settings-dialled">
+        <div className="settings-rows">{fields(numbers)}</div>
+        <Dial label={title ?? name} value={Number(values[name] ?? 100)} max={max} step={step} onChange={(value) => set(name, value)} />
       </div>
-      {dial && (
-        <Dial
-          label={dial[1].title ?? dial[0]}
-          value={Number(values[dial[0]] ?? 100)}
-          max={dial[1].max ?? 200}
-          step={dial[1].step ?? 5}
-          onChange={(value) => set(dial[0], value)}
-        />
-      )}
+      {fields(entries.filter((entry) => entry !== dial && !numbers.includes(entry)))}
     </div>
   );
 }

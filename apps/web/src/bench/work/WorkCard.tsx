@@ -1,6 +1,6 @@
 import { catalogue, operationById, sayError, settingsSchema } from "@kneader/core";
 import { App as AntApp, Button, Progress, Tooltip } from "antd";
-import { Eye } from "lucide-react";
+import { Eye, Info } from "lucide-react";
 import { useMemo } from "react";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
 import { sayScope, scopeOf, useSelection } from "../selection.ts";
@@ -29,25 +29,31 @@ function Choice() {
   return (
     <div className="work-choice">
       <h2>Rework</h2>
-      <div className="work-groups">
+      <dl>
         {groups.map((group) => (
-          <div key={group} className="work-group">
-            <h3>{group}</h3>
-            {catalogue
-              .filter((operation) => operation.group === group)
-              .map((operation) => (
-                <Tooltip key={operation.id} title={operation.help} placement="right">
-                  <Button size="small" disabled={readOnly} onClick={() => open(operation.id)}>
-                    {operation.title}
-                    {commandShortcut(operation.id) && <kbd>{commandShortcut(operation.id)}</kbd>}
-                  </Button>
-                </Tooltip>
-              ))}
+          <div key={group}>
+            <dt>{group}</dt>
+            <dd>
+              {catalogue
+                .filter((operation) => operation.group === group)
+                .map((operation) => (
+                  <Tooltip key={operation.id} title={helpOf(operation)}>
+                    <Button size="small" disabled={readOnly} onClick={() => open(operation.id)}>
+                      {operation.title}
+                    </Button>
+                  </Tooltip>
+                ))}
+            </dd>
           </div>
         ))}
-      </div>
+      </dl>
     </div>
   );
+}
+
+function helpOf({ id, help }: (typeof catalogue)[number]): string {
+  const keys = commandShortcut(id);
+  return keys ? `${help} (${keys})` : help;
 }
 
 function Work({ id }: { id: string }) {
@@ -79,15 +85,21 @@ function Work({ id }: { id: string }) {
       }}
     >
       <header>
-        <h2>{operation.title}</h2>
+        <h2>
+          {operation.title}
+          <Tooltip title={operation.help}>
+            <Info size={14} className="help" aria-label={operation.help} />
+          </Tooltip>
+        </h2>
         <span className="quiet scope" title="What this works on">
           {sayScope(shot, scopeOf(selection))}
           {selection.range ? ` · ${selection.range.start}–${selection.range.end}` : ""}
         </span>
       </header>
       <div className="work-scroll">
-        <p className="quiet help">{operation.help}</p>
         <SettingsForm properties={properties} values={settings} shot={shot} disabled={readOnly} onChange={set} />
+      </div>
+      <div className="outcome">
         {problem && (
           <p className="problem" role="alert">
             {problem}
@@ -118,7 +130,7 @@ function Work({ id }: { id: string }) {
             onKeyUp={(event) => event.key === " " && before(false)}
             onBlur={() => before(false)}
           >
-            Hold to see before
+            Hold: before
           </Button>
         )}
       </footer>

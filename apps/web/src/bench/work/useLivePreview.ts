@@ -23,20 +23,24 @@ export function useLivePreview(): void {
     if (!operation || readOnly) return;
     let job: Job | null = null;
     let wanted = true;
+    // Progress travels on a channel of its own and may arrive after the result.
+    let finished = false;
     const timer = setTimeout(async () => {
       job = runOperation(
         operation,
         shot,
         scopeOf({ controls, channels, keys, range, layer }),
         settings,
-        (progress) => wanted && useWork.setState({ progress }),
+        (progress) => wanted && !finished && useWork.setState({ progress }),
       );
       try {
         const outcome = await job.done;
+        finished = true;
         if (!wanted) return;
         useWork.setState({ outcome, problem: "", progress: null });
         useDocuments.getState().setPreview(outcome.shot === shot || outcome.action ? null : outcome.shot);
       } catch (error) {
+        finished = true;
         if (!wanted || error instanceof Cancelled) return;
         useWork.setState({ outcome: null, problem: (error as Error).message, progress: null });
         useDocuments.getState().setPreview(null);

@@ -67,16 +67,14 @@ export function curvePoints(curve: Curve, axes: CurveAxes, step = 2): Float64Arr
   return points;
 }
 
-/** Indices of the keys that are in sight; none when they stand too close to be told apart. */
-export function keysInSight(curve: Curve, axes: CurveAxes, closest = 3): { from: number; to: number } | null {
+/** Indices of the keys that are in sight and their mean distance in pixels; null when they stand too close to be told apart. */
+export function keysInSight(curve: Curve, axes: CurveAxes, closest = 3): { from: number; to: number; spacing: number } | null {
   const { times } = curve;
   const low = lowerBound(times, axes.start - 1);
   const high = lowerBound(times, axes.end + 1);
-  if (high - low > 1) {
-    const pixels = ((times[high - 1] - times[low]) / (axes.end - axes.start)) * axes.width;
-    if (pixels / (high - low) < closest) return null;
-  }
-  return { from: low, to: high };
+  const pixels = high - low > 1 ? ((times[high - 1] - times[low]) / (axes.end - axes.start)) * axes.width : Number.POSITIVE_INFINITY;
+  const spacing = pixels / (high - low);
+  return spacing < closest ? null : { from: low, to: high, spacing };
 }
 
 function lowerBound(times: Float64Array, time: number): number {

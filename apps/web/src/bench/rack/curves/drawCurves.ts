@@ -33,6 +33,7 @@ export function drawCurves(context: CanvasRenderingContext2D, picture: Picture):
     strokeCurve(context, curve, axes, colour, 1.6, dashes[axisLetter(key)]);
   }
   hatchOutside(context, picture);
+  drawValues(context, picture);
   for (const { key, curve } of curves) drawKeys(context, key, curve, picture);
   if (picture.box) drawBox(context, picture.box, palette);
 }
@@ -46,7 +47,7 @@ function drawGrid(context: CanvasRenderingContext2D, { axes, palette, range }: P
     context.moveTo(x, 0);
     context.lineTo(x, axes.height);
   }
-  const values = scaleLinear([axes.low, axes.high], [0, 1]).ticks(Math.max(2, axes.height / 42));
+  const values = valueTicks(axes);
   for (const value of values) {
     const y = Math.round(yOf(axes, value)) + 0.5;
     context.moveTo(0, y);
@@ -59,11 +60,6 @@ function drawGrid(context: CanvasRenderingContext2D, { axes, palette, range }: P
   context.moveTo(0, zero);
   context.lineTo(axes.width, zero);
   context.stroke();
-  context.fillStyle = palette.quiet;
-  context.font = "11px 'Spline Sans Mono', monospace";
-  context.textAlign = "right";
-  context.textBaseline = "middle";
-  for (const value of values) context.fillText(String(Math.round(value * 1e6) / 1e6), axes.width - 4, yOf(axes, value));
   for (const frame of [range.start, range.end]) {
     const x = Math.round(xOf(axes, frame)) + 0.5;
     context.setLineDash([2, 3]);
@@ -73,6 +69,26 @@ function drawGrid(context: CanvasRenderingContext2D, { axes, palette, range }: P
     context.lineTo(x, axes.height);
     context.stroke();
     context.setLineDash([]);
+  }
+}
+
+function valueTicks(axes: CurveAxes): number[] {
+  return scaleLinear([axes.low, axes.high], [0, 1]).ticks(Math.max(2, axes.height / 42));
+}
+
+/** Values at the right edge, each on a patch of the ground so that no line runs through it. */
+function drawValues(context: CanvasRenderingContext2D, { axes, palette }: Picture): void {
+  context.font = "11px 'Spline Sans Mono', monospace";
+  context.textAlign = "right";
+  context.textBaseline = "middle";
+  for (const value of valueTicks(axes)) {
+    const text = String(Math.round(value * 1e6) / 1e6);
+    const y = yOf(axes, value);
+    const width = context.measureText(text).width;
+    context.fillStyle = palette.plot;
+    context.fillRect(axes.width - width - 7, y - 7, width + 7, 14);
+    context.fillStyle = palette.quiet;
+    context.fillText(text, axes.width - 4, y);
   }
 }
 
@@ -125,18 +141,27 @@ function hatchOutside(context: CanvasRenderingContext2D, { curves, axes, palette
   }
 }
 
+/** Keys closer together than so many pixels are drawn as dots, without the shape that tells their kind. */
+const CROWDED = 9;
+
 function drawKeys(context: CanvasRenderingContext2D, key: ChannelKey, curve: Curve, { axes, palette, picked }: Picture): void {
   const sight = keysInSight(curve, axes);
   const times = picked[key];
   const isPicked = (time: number) => times?.some((t) => Math.abs(t - time) < 1e-6) ?? false;
-  if (sight)
-    for (let i = sight.from; i < sight.to; i++) {
-      const chosen = isPicked(curve.times[i]);
-      if (chosen) drawHandles(context, curve, i, axes, palette);
-      context.fillStyle = chosen ? palette.plum : palette[axisLetter(key)];
-      context.strokeStyle = context.fillStyle;
-      drawMark(context, markOf(curve, i), xOf(axes, curve.times[i]), yOf(axes, curve.values[i]), chosen ? 5 : 4, palette.plot);
+  if (!sight) return;
+  const crowded = sight.spacing < CROWDED;
+  for (let i = sight.from; i < sight.to; i++) {
+    const chosen = isPicked(curve.times[i]);
+    if (crowded && !chosen) {
+      context.fillStyle = palette[axisLetter(key)];
+      context.fillRect(xOf(axes, curve.times[i]) - 1.5, yOf(axes, curve.values[i]) - 1.5, 3, 3);
+      continue;
     }
+    if (chosen) drawHandles(context, curve, i, axes, palette);
+    context.fillStyle = chosen ? palette.plum : palette[axisLetter(key)];
+    context.strokeStyle = context.fillStyle;
+    drawMark(context, markOf(curve, i), xOf(axes, curve.times[i]), yOf(axes, curve.values[i]), chosen ? 5 : 4, palette.plot);
+  }
 }
 
 function drawHandles(context: CanvasRenderingContext2D, curve: Curve, i: number, axes: CurveAxes, palette: Palette): void {

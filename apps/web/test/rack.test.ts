@@ -1,0 +1,111 @@
+import { curveFrom, type Shot } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
+import { matchesWords } from "../src/bench/rack/channelFilter.ts";
+import { shownChannels } from "../src/bench/rack/curves/shownCurves.ts";
+import { layGaps, layPoses, PICTURE_WIDTH } from "../src/bench/rack/poses.ts";
+import { sayScope, scopeOf } from "../src/bench/selection.ts";
+import { fitTime, frameAt, panTime, rulerTicks, useTimeAxis, xOf, zoomTime } from "../src/bench/timeAxis.ts";
+
+const hop = demoShots[1].make() as Shot;
+const poses = (frames: number[]) => frames.map((frame) => ({ frame, controls: 10 }));
+
+describe("the pose tray", () => {
+  test("pictures never overlap, however many poses there are", () => {
+    for (const every of [1, 2, 3, 7, 20]) {
+      const list = poses(Array.from({ length: 200 }, (_, i) => 1 + i * every));
+      const placed = layPoses(list, (frame) => frame * 4, 900, 41)
+        .flatMap(({ picture }) => (picture === null ? [] : [picture]))
+        .sort((a, b) => a - b);
+      for (let i = 1; i < placed.length; i++) expect(placed[i] - placed[i - 1]).toBeGreaterThanOrEqual(PICTURE_WIDTH);
+      expect(placed.length).toBeGreaterThan(0);
+    }
+  });
+
+  test("the chosen pose and both ends keep their pictures", () => {
+    const placed = layPoses(poses([1, 2, 3, 4, 5, 60]), (frame) => frame * 10, 700, 4);
+    expect(placed.filter(({ picture }) => picture !== null).map(({ frame }) => frame)).toEqual([4, 60]);
+    expect(placed).toHaveLength(6);
+  });
+
+  test("gaps lie between neighbours, those out of sight are left out", () => {
+    const gaps = layGaps(poses([1, 5, 11, 90]), (frame) => frame * 10 - 60, 500);
+    expect(gaps.map(({ from, to, width }) => [from, to, width])).toEqual([
+      [5, 11, 60],
+      [11, 90, 790],
+    ]);
+  });
+});
+
+describe("the time axis", () => {
+  beforeEach(() => useTimeAxis.setState({ start: 0, end: 100, width: 1000 }));
+
+  test("frames and pixels are each other's inverse", () => {
+    const axis = useTimeAxis.getState();
+    for (const frame of [-20, 0, 33.3, 100]) expect(frameAt(axis, xOf(axis, frame))).toBeCloseTo(frame, 9);
+  });
+
+  test("zooming keeps the frame under the pointer where it is", () => {
+    const before = xOf(useTimeAxis.getState(), 30);
+    zoomTime(30, 0.4);
+    expect(xOf(useTimeAxis.getState(), 30)).toBeCloseTo(before, 6);
+    expect(useTimeAxis.getState().end - useTimeAxis.getState().start).toBeCloseTo(40, 9);
+  });
+
+  test("zooming has an end at both sides", () => {
+    for (let i = 0; i < 60; i++) zoomTime(50, 0.5);
+    expect(useTimeAxis.getState().end - useTimeAxis.getState().start).toBeGreaterThanOrEqual(4);
+    for (let i = 0; i < 90; i++) zoomTime(50, 2);
+    expect(useTimeAxis.getState().end - useTimeAxis.getState().start).toBeLessThanOrEqual(200000);
+  });
+
+  test("panning and fitting", () => {
+    panTime(12);
+    expect(useTimeAxis.getState().start).toBe(12);
+    fitTime(1, 49);
+    const { start, end } = useTimeAxis.getState();
+    expect(start).toBeLessThan(1);
+    expect(end).toBeGreaterThan(49);
+  });
+
+  test("the ruler writes whole frames", () => {
+    for (const span of [5, 30, 700, 20000]) {
+      const ticks = rulerTicks({ start: 0.5, end: 0.5 + span, width: 600 });
+      expect(ticks.every(Number.isInteger)).toBe(true);
+      expect(ticks.length).toBeLessThan(30);
+    }
+  });
+});
+
+describe("what is shown and what is in scope", () => {
+  test("words are found in any order and case", () => {
+    expect(matchesWords("Tail 2 rotate Y", "rot tail y")).toBe(true);
+    expect(matchesWords("Tail 2 rotate Y", "tail x")).toBe(false);
+    expect(matchesWords("Tail 2 rotate Y", "  ")).toBe(true);
+  });
+
+  test("with nothing picked the tray shows the rotations of one lively control", () => {
+    const shown = shownChannels(hop, "base", [], []);
+    expect(shown).toHaveLength(3);
+    expect(new Set(shown.map((key) => key.split(".")[0])).size).toBe(1);
+  });
+
+  test("picked controls and channels are what is shown, as far as they have keys", () => {
+    expect(shownChannels(hop, "base", ["hips"], [])).toContain("hips.moveY");
+    expect(shownChannels(hop, "base", ["hips"], ["hips.rotateX", "hips.scaleX"])).toEqual(["hips.rotateX"]);
+    expect(shownChannels(hop, "pass-1", ["hips"], [])).toEqual([]);
+  });
+
+  test("the scope is said in words", () => {
+    const none = { controls: [], channels: [], keys: {}, range: null, layer: "base" };
+    expect(sayScope(hop, scopeOf(none))).toBe(`Whole figure · ${Object.keys(hop.base).length} curves`);
+    expect(sayScope(hop, scopeOf({ ...none, controls: ["tail-2"] }))).toBe("Tail 2 · 3 curves");
+    expect(sayScope(hop, scopeOf({ ...none, controls: ["tail-1", "tail-2", "tail-3"] }))).toBe("Tail 1 and 2 more · 9 curves");
+    expect(sayScope(hop, scopeOf({ ...none, keys: { "tail-2.rotateX": [1, 6], "tail-2.rotateY": [1] } }))).toBe("3 keys on 2 curves");
+    expect(scopeOf({ ...none, keys: { "tail-2.rotateX": [] } }).keys).toBeNull();
+  });
+
+  test("a shot without curves still says something", () => {
+    const bare = { ...hop, base: { "hips.rotateX": curveFrom([[1, 0]]) } };
+    expect(sayScope(bare, scopeOf({ controls: [], channels: [], keys: {}, range: null, layer: "base" }))).toBe("Whole figure · 1 curve");
+  });
+});

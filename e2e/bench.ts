@@ -1,0 +1,100 @@
+import { readFile } from "node:fs/promises";
+import { expect, type Page } from "@playwright/test";
+
+/** What a person does on the shelf and the bench, in their words. */
+
+export async function openShelf(page: Page): Promise<void> {
+  await page.goto("/");
+  await expect(page.getByRole("heading", { name: "At the landing" })).toBeVisible();
+}
+
+export async function openShot(page: Page, name: string): Promise<void> {
+  await page.getByRole("button", { name: `Open ${name}` }).click();
+  await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
+  await expect(page.locator(".crumbs b")).toHaveText(name);
+}
+
+export async function backToShelf(page: Page): Promise<void> {
+  await page.getByRole("link", { name: "Kneader, to the shelf of shots" }).click();
+  await expect(page.getByRole("heading", { name: "At the landing" })).toBeVisible();
+}
+
+export const frameField = (page: Page) => page.getByRole("spinbutton", { name: "Frame" });
+export const card = (page: Page) => page.getByRole("region", { name: "Work card" });
+export const scope = (page: Page) => page.getByTestId("scope");
+
+export async function goToFrame(page: Page, frame: number): Promise<void> {
+  await frameField(page).fill(String(frame));
+  await frameField(page).blur();
+  await expect(frameField(page)).toHaveValue(String(frame));
+}
+
+/** Find a command by words and run it. */
+export async function command(page: Page, words: string): Promise<void> {
+  await page.keyboard.press("Control+k");
+  const finder = page.getByRole("combobox", { name: "Find a command" });
+  await finder.fill(words);
+  await finder.press("Enter");
+  await expect(finder).toBeHidden();
+}
+
+/** Wait until the preview of the operation at hand is there. */
+export async function previewed(page: Page): Promise<void> {
+  await expect(card(page).getByRole("button", { name: /^(Apply|Save) Enter$/ })).toBeEnabled({ timeout: 30_000 });
+}
+
+export async function apply(page: Page): Promise<void> {
+  await previewed(page);
+  await card(page)
+    .getByRole("button", { name: /^(Apply|Save) Enter$/ })
+    .click();
+  await expect(card(page).getByRole("heading", { name: "Rework" })).toBeVisible();
+}
+
+/** Set a number of the work card. */
+export async function setNumber(page: Page, name: string, value: string): Promise<void> {
+  const field = card(page).getByRole("textbox", { name, exact: true });
+  await field.fill(value);
+  await field.press("Tab");
+}
+
+export async function choose(page: Page, name: string, option: string): Promise<void> {
+  await card(page).getByRole("combobox", { name, exact: true }).click();
+  await page.locator(".ant-select-dropdown:visible").getByText(option, { exact: true }).click();
+}
+
+/** Keys before and after, as the report says. */
+export async function reportedKeys(page: Page): Promise<[number, number]> {
+  const text = ((await page.getByTestId("keys-report").textContent()) ?? "").replaceAll(/[\s\u202f]/g, "");
+  const [, before, after] = /^(\d+)→(\d+)/.exec(text) ?? [];
+  return [Number(before), Number(after)];
+}
+
+/** Export the shot on the bench and read the file. */
+export async function exportAs(page: Page, title: string): Promise<Buffer> {
+  await page.keyboard.press("e");
+  const dialog = page.getByRole("dialog", { name: "Export" });
+  await dialog.getByRole("radio", { name: title }).check();
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    dialog.getByRole("button", { name: "Export", exact: true }).click(),
+  ]);
+  const bytes = await readFile(await download.path());
+  await dialog.getByRole("button", { name: "Close" }).last().click();
+  await expect(dialog).toBeHidden();
+  return bytes;
+}
+
+export async function saved(page: Page): Promise<void> {
+  await expect(page.getByRole("status").filter({ hasText: /Saved here|As saved/ })).toBeVisible();
+}
+
+/** Fail on any error the page reports. */
+export function watchErrors(page: Page): string[] {
+  const errors: string[] = [];
+  page.on("pageerror", (error) => errors.push(error.message));
+  page.on("console", (message) => {
+    if (message.type() === "error") errors.push(message.text());
+  });
+  return errors;
+}

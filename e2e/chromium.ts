@@ -1,0 +1,18 @@
+/** Debian's Chromium without a screen: the scene is drawn in software, nothing is fetched from elsewhere. */
+export const chromium = {
+  viewport: { width: 1280, height: 800 },
+  acceptDownloads: true,
+  launchOptions: {
+    executablePath: "/usr/bin/chromium",
+    args: [
+      "--no-sandbox",
+      "--use-angle=swiftshader-webgl",
+      "--enable-unsafe-swiftshader",
+      "--disable-quic",
+      "--no-first-run",
+      "--disable-background-networking",
+      "--disable-component-update",
+      "--disable-sync",
+    ],
+  },
+};

@@ -1,0 +1,21 @@
+import { defineConfig } from "@playwright/test";
+import { chromium } from "./chromium.ts";
+
+const port = 4791;
+
+export default defineConfig({
+  testDir: ".",
+  testMatch: "*.spec.ts",
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  // Two cores: the page, its worker and a software-drawn scene keep both busy.
+  workers: 1,
+  use: { ...chromium, actionTimeout: 15_000, baseURL: `http://127.0.0.1:${port}`, trace: "retain-on-failure" },
+  webServer: {
+    command: "node --conditions=kneader-source --import tsx apps/server/src/main.ts",
+    cwd: "..",
+    port,
+    env: { PORT: String(port) },
+    reuseExistingServer: false,
+  },
+});
