@@ -92,6 +92,7 @@ export function antTheme(name: ThemeName): ThemeConfig {
     },
     components: {
       Slider: { railBg: p.track, railHoverBg: p.track, trackBg: p.teal, handleColor: p.teal },
+      Tooltip: { colorBgSpotlight: name === "dusk" ? p.ink : "#2A2521" },
       Segmented: { trackBg: p.track, itemSelectedBg: p.panel },
     },
   };

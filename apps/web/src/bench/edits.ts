@@ -147,6 +147,17 @@ export function changePass(id: string, name: string, edit: (pass: Pass) => Pass)
   change(name, (shot) => withPass(shot, id, edit));
 }
 
+/** Move a pass up the stack (down when negative) by so many places. */
+export function movePass(id: string, places: number): void {
+  const list = [...(currentDocument()?.passes ?? [])];
+  const from = list.findIndex((pass) => pass.id === id);
+  const to = Math.min(list.length - 1, Math.max(0, from + places));
+  if (from < 0 || to === from) return;
+  const [moved] = list.splice(from, 1);
+  list.splice(to, 0, moved);
+  change(`Move ${moved.name} in the stack`, (shot) => ({ ...shot, passes: list }));
+}
+
 export function removePass(id: string): void {
   const shot = currentDocument();
   const pass = shot?.passes.find((p) => p.id === id);

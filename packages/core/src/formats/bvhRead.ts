@@ -134,7 +134,9 @@ function readHierarchy(reader: ByteReader): { controls: Control[]; columns: Colu
       readChannels(reader, stack, controls, columns);
     } else if (kind === "}") {
       if (stack.pop() === undefined) fail(reader, 'a "}" too many.');
-    } else fail(reader, `"${word.slice(0, 24)}" is not a word of a BVH hierarchy.`);
+    } else if (reader.at >= reader.bytes.length)
+      fail(reader, `the file ends in the middle of the hierarchy, after "${word.slice(0, 24)}".`);
+    else fail(reader, `"${word.slice(0, 24)}" is not a word of a BVH hierarchy.`);
     word = readWord(reader);
   }
   if (word === "") fail(reader, 'the file ends before "MOTION".');

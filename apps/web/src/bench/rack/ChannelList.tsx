@@ -117,6 +117,7 @@ function ChannelRow({ shot, control, channel, shown }: { shot: Shot; control: Co
         type="button"
         className="channel-name"
         aria-pressed={chosen}
+        aria-label={title}
         onClick={pick}
         title={`${title}${keyed ? "" : ": no keys here"}`}
       >

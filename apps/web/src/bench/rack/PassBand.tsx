@@ -2,6 +2,7 @@ import { envelope, type Pass, type PassRange, sampleCurve, type Shot, withPass }
 import { useMemo } from "react";
 import { currentDocument, useDocuments } from "../documents.ts";
 import { changePass } from "../edits.ts";
+import { followPointer } from "../followPointer.ts";
 import { frameAt, useTimeAxis, xOf } from "../timeAxis.ts";
 
 const HEIGHT = 22;
@@ -48,35 +49,25 @@ export function PassBand({ shot, pass, chosen, onChoose, onWeight }: PassBandPro
     const shotNow = currentDocument();
     if (!shotNow) return;
     let next: Pass = pass;
-    const move = (now: PointerEvent) => {
-      const a = useTimeAxis.getState();
-      const by = Math.round(frameAt(a, now.clientX - clientX) - frameAt(a, 0));
-      if (grip === "weight") {
-        const percent = Math.round((pass.weight.values[0] * 100 + (clientY - now.clientY) * 2) / 5) * 5;
-        next = { ...pass, weight: { ...pass.weight, values: pass.weight.values.map((v) => v - pass.weight.values[0] + percent / 100) } };
-      } else next = { ...pass, range: dragRange(range, grip, by) };
-      useDocuments.getState().setPreview(withPass(shotNow, pass.id, () => next));
-    };
-    const stop = () => {
-      window.removeEventListener("pointermove", move);
-      window.removeEventListener("pointerup", up);
-      window.removeEventListener("keydown", giveUp, true);
-      useDocuments.getState().setPreview(null);
-    };
-    const up = () => {
-      stop();
-      if (next === pass) return;
-      if (grip === "weight") changePass(pass.id, `${pass.name} at ${Math.round(next.weight.values[0] * 100)} %`, () => next);
-      else changePass(pass.id, `Range of ${pass.name}`, () => next);
-    };
-    const giveUp = (key: KeyboardEvent) => {
-      if (key.key !== "Escape") return;
-      key.stopPropagation();
-      stop();
-    };
-    window.addEventListener("pointermove", move);
-    window.addEventListener("pointerup", up);
-    window.addEventListener("keydown", giveUp, true);
+    const { setPreview } = useDocuments.getState();
+    followPointer({
+      move(now) {
+        const a = useTimeAxis.getState();
+        const by = Math.round(frameAt(a, now.clientX - clientX) - frameAt(a, 0));
+        if (grip === "weight") {
+          const percent = Math.round((pass.weight.values[0] * 100 + (clientY - now.clientY) * 2) / 5) * 5;
+          next = { ...pass, weight: { ...pass.weight, values: pass.weight.values.map((v) => v - pass.weight.values[0] + percent / 100) } };
+        } else next = { ...pass, range: dragRange(range, grip, by) };
+        setPreview(withPass(shotNow, pass.id, () => next));
+      },
+      done() {
+        setPreview(null);
+        if (next === pass) return;
+        const name = grip === "weight" ? `${pass.name} at ${Math.round(next.weight.values[0] * 100)} %` : `Range of ${pass.name}`;
+        changePass(pass.id, name, () => next);
+      },
+      cancel: () => setPreview(null),
+    });
   };
   const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
   return (

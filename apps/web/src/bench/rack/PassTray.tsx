@@ -2,9 +2,9 @@ import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor,
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { activePasses, BASE, constantCurve, countKeys, type Pass, passKind, passKinds, type Shot } from "@kneader/core";
 import { Button, Dropdown, Tooltip } from "antd";
-import { CirclePower, EyeOff, GripVertical, Plus, Spotlight, Trash2 } from "lucide-react";
+import { CirclePower, EyeOff, Plus, Spotlight, Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
-import { addPass, change, changePass, removePass } from "../edits.ts";
+import { addPass, changePass, movePass, removePass } from "../edits.ts";
 import { useDocuments, useReadOnly, useShown } from "../documents.ts";
 import { NumberField } from "../NumberField.tsx";
 import { useSelection } from "../selection.ts";
@@ -21,14 +21,8 @@ export function PassTray() {
   const playing = new Set(activePasses(shot).map((pass) => pass.id));
   const reorder = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    change("Reorder passes", (s) => {
-      const list = [...s.passes];
-      const from = list.findIndex((pass) => pass.id === active.id);
-      const to = list.findIndex((pass) => pass.id === over.id);
-      const [moved] = list.splice(from, 1);
-      list.splice(to, 0, moved);
-      return { ...s, passes: list };
-    });
+    const place = (id: unknown) => shot.passes.findIndex((pass) => pass.id === id);
+    movePass(String(active.id), place(over.id) - place(active.id));
   };
   return (
     <div className="pass-tray" role="group" aria-label="Passes">
@@ -75,7 +69,7 @@ export function PassTray() {
 
 function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen: boolean; plays: boolean }) {
   const readOnly = useReadOnly();
-  const { attributes, listeners, setNodeRef, transform } = useSortable({ id: pass.id, disabled: readOnly });
+  const { listeners, setNodeRef, transform } = useSortable({ id: pass.id, disabled: readOnly });
   const [naming, setNaming] = useState(false);
   const weight = Math.round(pass.weight.values[0] * 100);
   const keyed = pass.weight.times.length > 1;
@@ -93,16 +87,6 @@ function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen
         className={`pass-row ${chosen ? "chosen" : ""} ${plays ? "" : "silent"}`}
         gutter={
           <>
-            <button
-              type="button"
-              className="grip"
-              {...attributes}
-              {...listeners}
-              aria-label={`Move ${pass.name} in the stack`}
-              title="Drag to reorder"
-            >
-              <GripVertical size={12} />
-            </button>
             {naming ? (
               <input
                 className="pass-name"
@@ -121,9 +105,15 @@ function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen
                 type="button"
                 className="pass-name"
                 aria-pressed={chosen}
-                title={`${pass.name}: ${passKind(pass.kind)?.help ?? ""} ${countKeys(pass.curves)} keys. Double-click to rename.`}
+                title={`${pass.name}: ${passKind(pass.kind)?.help ?? ""} ${countKeys(pass.curves)} keys. Double-click renames; drag, or Alt and an arrow, moves it in the stack.`}
                 onClick={choose}
                 onDoubleClick={() => setNaming(true)}
+                onKeyDown={(event) => {
+                  if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
+                  event.preventDefault();
+                  movePass(pass.id, event.key === "ArrowUp" ? 1 : -1);
+                }}
+                {...listeners}
               >
                 {pass.name}
               </button>

@@ -5,6 +5,7 @@ import { usePreferences } from "../../app/preferences.ts";
 import { clock, useRestingFrame } from "../clock.ts";
 import { currentDocument, useDocuments, useReadOnly, useShot, useShown } from "../documents.ts";
 import { typedNumber } from "../arithmetic.ts";
+import { followPointer } from "../followPointer.ts";
 import { useTimeAxis, xOf } from "../timeAxis.ts";
 import { type GapPlace, layGaps, layPoses, PICTURE_WIDTH } from "./poses.ts";
 import { TrayRow } from "./TrayRow.tsx";
@@ -71,7 +72,7 @@ export function PoseTray() {
           </span>
         ))}
         {gaps.map((gap) => (
-          <GapChip key={`${gap.from}-${gap.to}`} gap={gap} />
+          <GapChip key={gap.from} gap={gap} />
         ))}
         {poses.length === 0 && (
           <p className="quiet empty-line">
@@ -106,6 +107,9 @@ function GapChip({ gap }: { gap: GapPlace }) {
   const readOnly = useReadOnly();
   const { message } = AntApp.useApp();
   const [text, setText] = useState<string | null>(null);
+  const dragging = useRef(false);
+  /** Alt with Enter: the later poses stay. */
+  const keepLater = useRef(false);
   const frames = gap.to - gap.from;
   const pixelsAFrame = useTimeAxis((axis) => axis.width / (axis.end - axis.start));
 
@@ -133,36 +137,34 @@ function GapChip({ gap }: { gap: GapPlace }) {
     let ripple = true;
     let moved = false;
     const input = event.currentTarget;
-    const move = async (now: PointerEvent) => {
-      const by = Math.round((now.clientX - from) / pixelsAFrame);
-      if (Math.abs(now.clientX - from) > 3) moved = true;
-      ripple = !now.altKey;
-      if (!moved || Math.max(1, frames + by) === next) return;
-      next = Math.max(1, frames + by);
-      setText(String(next));
-      const outcome = await withGap(shot, gap, next, ripple).catch(() => null);
-      if (outcome) useDocuments.getState().setPreview(outcome.shot);
-    };
-    const stop = (cancel: boolean) => {
-      window.removeEventListener("pointermove", move);
-      window.removeEventListener("pointerup", up);
-      window.removeEventListener("keydown", giveUp, true);
-      setText(null);
-      if (cancel) useDocuments.getState().setPreview(null);
-      else if (moved) {
+    dragging.current = true;
+    const stop = () => {
+      if (moved) {
+        setText(null);
         input.blur();
-        void commit(next, ripple);
       }
+      dragging.current = false;
     };
-    const up = () => stop(false);
-    const giveUp = (key: KeyboardEvent) => {
-      if (key.key !== "Escape") return;
-      key.stopPropagation();
-      stop(true);
-    };
-    window.addEventListener("pointermove", move);
-    window.addEventListener("pointerup", up);
-    window.addEventListener("keydown", giveUp, true);
+    followPointer({
+      async move(now) {
+        const by = Math.round((now.clientX - from) / pixelsAFrame);
+        if (Math.abs(now.clientX - from) > 3) moved = true;
+        ripple = !now.altKey;
+        if (!moved || Math.max(1, frames + by) === next) return;
+        next = Math.max(1, frames + by);
+        setText(String(next));
+        const outcome = await withGap(shot, gap, next, ripple).catch(() => null);
+        if (outcome && dragging.current) useDocuments.getState().setPreview(outcome.shot);
+      },
+      done() {
+        stop();
+        if (moved) void commit(next, ripple);
+      },
+      cancel() {
+        stop();
+        useDocuments.getState().setPreview(null);
+      },
+    });
   };
 
   const typed = (ripple: boolean) => {
@@ -193,7 +195,10 @@ function GapChip({ gap }: { gap: GapPlace }) {
         requestAnimationFrame(() => event.target.select());
       }}
       onChange={(event) => setText(event.target.value)}
-      onBlur={() => typed(true)}
+      onBlur={() => {
+        if (!dragging.current) typed(!keepLater.current);
+        keepLater.current = false;
+      }}
       onWheel={(event) => {
         event.stopPropagation();
         void commit(Math.max(1, frames - Math.sign(event.deltaY)), !event.altKey);
@@ -201,7 +206,8 @@ function GapChip({ gap }: { gap: GapPlace }) {
       onKeyDown={(event) => {
         event.stopPropagation();
         if (event.key === "Enter") {
-          typed(!event.altKey);
+          // Leaving the field is what takes the number over, once.
+          keepLater.current = event.altKey;
           event.currentTarget.blur();
         } else if (event.key === "Escape") {
           setText(null);

@@ -37,7 +37,7 @@ export function Rack() {
   }, []);
 
   return (
-    <section className="panel rack" aria-label="Rack" ref={rack}>
+    <section className="panel rack" aria-label="Rack" ref={rack} onDragStart={(event) => event.preventDefault()}>
       <Ruler />
       <PoseTray />
       <PassTray />

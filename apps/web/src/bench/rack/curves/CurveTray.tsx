@@ -4,6 +4,7 @@ import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
 import { currentDocument, useDocuments, useReadOnly, useShot, useShown } from "../../documents.ts";
 import { change, editKeys, nudgePicked } from "../../edits.ts";
+import { followPointer } from "../../followPointer.ts";
 import { pickedKeyCount, useSelection } from "../../selection.ts";
 import { frameAt, useTimeAxis } from "../../timeAxis.ts";
 import { isPanPress, useTimeGestures } from "../useTimeGestures.ts";
@@ -113,18 +114,20 @@ export function CurveTray() {
       if (!readOnly) dragKeys(start, at, shot, layer, axes);
       return;
     }
-    const move = (now: PointerEvent) => setBox({ x0: start.x, y0: start.y, x1: at(now).x, y1: at(now).y });
-    const up = (now: PointerEvent) => {
-      window.removeEventListener("pointermove", move);
-      window.removeEventListener("pointerup", up);
-      setBox(null);
-      const end = at(now);
-      const moved = Math.hypot(end.x - start.x, end.y - start.y) > 3;
-      const found = moved ? keysInBox(drawn, { x0: start.x, y0: start.y, x1: end.x, y1: end.y }, axes) : {};
-      pickKeys(event.shiftKey ? { ...keys, ...found } : found);
-    };
-    window.addEventListener("pointermove", move);
-    window.addEventListener("pointerup", up);
+    let end = start;
+    followPointer({
+      move(now) {
+        end = at(now);
+        setBox({ x0: start.x, y0: start.y, x1: end.x, y1: end.y });
+      },
+      done() {
+        setBox(null);
+        const moved = Math.hypot(end.x - start.x, end.y - start.y) > 3;
+        const found = moved ? keysInBox(drawn, { x0: start.x, y0: start.y, x1: end.x, y1: end.y }, axes) : {};
+        pickKeys(event.shiftKey ? { ...keys, ...found } : found);
+      },
+      cancel: () => setBox(null),
+    });
   };
 
   /** A key where the curve was double-clicked; the curve stays what it was. */
@@ -202,33 +205,23 @@ function hitHandle(
   return null;
 }
 
-/** Follow the pointer with a live preview; commit on release, give up on Esc. */
+/** Drag with a live preview; commit on release, give up on Esc. */
 function follow(onMove: (event: PointerEvent) => Shot | null, onDone: () => void): void {
+  const { setPreview } = useDocuments.getState();
   let touched = false;
-  const move = (event: PointerEvent) => {
-    const next = onMove(event);
-    if (!next) return;
-    touched = true;
-    useDocuments.getState().setPreview(next);
-  };
-  const stop = () => {
-    window.removeEventListener("pointermove", move);
-    window.removeEventListener("pointerup", up);
-    window.removeEventListener("keydown", giveUp, true);
-    useDocuments.getState().setPreview(null);
-  };
-  const up = () => {
-    stop();
-    if (touched) onDone();
-  };
-  const giveUp = (event: KeyboardEvent) => {
-    if (event.key !== "Escape") return;
-    event.stopPropagation();
-    stop();
-  };
-  window.addEventListener("pointermove", move);
-  window.addEventListener("pointerup", up);
-  window.addEventListener("keydown", giveUp, true);
+  followPointer({
+    move(event) {
+      const next = onMove(event);
+      if (!next) return;
+      touched = true;
+      setPreview(next);
+    },
+    done() {
+      setPreview(null);
+      if (touched) onDone();
+    },
+    cancel: () => setPreview(null),
+  });
 }
 
 function dragKeys(

@@ -1,0 +1,34 @@
+interface Steps {
+  move(event: PointerEvent): void;
+  /** The pointer was let go. */
+  done(): void;
+  /** Esc was pressed, or the system took the pointer away. */
+  cancel(): void;
+}
+
+/** Follow the pointer from a press until it is let go, wherever on the screen it goes. */
+export function followPointer({ move, done, cancel }: Steps): void {
+  const stop = () => {
+    window.removeEventListener("pointermove", move);
+    window.removeEventListener("pointerup", up);
+    window.removeEventListener("pointercancel", giveUp);
+    window.removeEventListener("keydown", key, true);
+  };
+  const up = () => {
+    stop();
+    done();
+  };
+  const giveUp = () => {
+    stop();
+    cancel();
+  };
+  const key = (event: KeyboardEvent) => {
+    if (event.key !== "Escape") return;
+    event.stopPropagation();
+    giveUp();
+  };
+  window.addEventListener("pointermove", move);
+  window.addEventListener("pointerup", up);
+  window.addEventListener("pointercancel", giveUp);
+  window.addEventListener("keydown", key, true);
+}
