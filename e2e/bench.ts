@@ -58,11 +58,6 @@ export async function setNumber(page: Page, name: string, value: string): Promis
   await field.press("Tab");
 }
 
-export async function choose(page: Page, name: string, option: string): Promise<void> {
-  await card(page).getByRole("combobox", { name, exact: true }).click();
-  await page.locator(".ant-select-dropdown:visible").getByText(option, { exact: true }).click();
-}
-
 /** Keys before and after, as the report says. */
 export async function reportedKeys(page: Page): Promise<[number, number]> {
   const text = ((await page.getByTestId("keys-report").textContent()) ?? "").replaceAll(/[\s\u202f]/g, "");

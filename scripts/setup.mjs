@@ -34,7 +34,7 @@ export function installPackages() {
 }
 
 /** The newest change of any file below some folders, in milliseconds. */
-export function newest(folders) {
+function newest(folders) {
   let latest = 0;
   const visit = (folder) => {
     for (const entry of readdirSync(folder, { withFileTypes: true })) {

@@ -27,6 +27,14 @@ describe("the pose tray", () => {
     expect(placed).toHaveLength(6);
   });
 
+  test("poses too close to be told apart have no gaps, and dots only below their pictures", () => {
+    const dense = poses(Array.from({ length: 2752 }, (_, i) => i + 1));
+    const place = (frame: number) => frame * 0.24;
+    expect(layGaps(dense, place, 680)).toEqual([]);
+    expect(layPoses(dense, place, 680, 1).length).toBeLessThan(20);
+    expect(layGaps(dense, (frame) => frame * 30, 680).length).toBeGreaterThan(20);
+  });
+
   test("gaps lie between neighbours, those out of sight are left out", () => {
     const gaps = layGaps(poses([1, 5, 11, 90]), (frame) => frame * 10 - 60, 500);
     expect(gaps.map(({ from, to, width }) => [from, to, width])).toEqual([

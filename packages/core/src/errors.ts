@@ -2,7 +2,7 @@
  * Every error the core can raise on purpose. A `KneaderError` says in one sentence what happened,
  * to what and where, and (when there is something to do) what the user can do about it.
  */
-export const errorCodes = {
+const errorCodes = {
   "file-empty": "The file holds nothing.",
   "file-too-large": "The file is larger than can be opened.",
   "file-unknown": "The file is of a kind that is not known here.",

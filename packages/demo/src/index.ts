@@ -1,6 +1,8 @@
 import type { Shot } from "@kneader/core";
 import { capturedSignal, halfAWalk, handOverTheLantern, hopAboard, waitingOnBoard } from "./shots.ts";
 
+export { standingFerryman } from "./shots.ts";
+
 export { demoActions } from "./actions.ts";
 export { otterSolids, type Solid } from "./figure.ts";
 

@@ -242,14 +242,33 @@ const hopPoses: readonly (readonly [string, Stance])[] = [
   ],
 ];
 
+/** The ferryman at ease with the lantern in his left hand: what saved actions are shown on. */
+export function standingFerryman(): Shot {
+  const ease: Stance = {
+    x: 0,
+    heading: 80,
+    up: -0.02,
+    hips: [2, 0, 0],
+    chest: [3, 0, 0],
+    head: [-3, 0, 0],
+    armLeft: [6, 8, 15],
+    gripLeft: 0.95,
+    armRight: [2, 8, 18],
+    tail: [6, 2, -8, -10],
+  };
+  const shot = keyedMotion(
+    { ...emptyShot("demo-standing", "Standing", 0, 0), set: null },
+    [[0, hangLantern(takeStance(ease), "left")]],
+    Tangent.flat,
+  );
+  return switchFollow(shot, "lantern", "hand-left", 0, { position: true, rotation: false });
+}
+
 /** Shot 2: a hop from the jetty to the ferry, blocked in stepped poses five frames apart. */
 export function hopAboard(): Shot {
   const poses = hopPoses.map(([, stance], i) => [1 + 5 * i, dressSet(takeStance(stance), [0.95, 0.82, 5.4])] as const);
   return keyedMotion(emptyShot("demo-hop-aboard", "Hop aboard", 1, 1 + 5 * (hopPoses.length - 1)), poses, Tangent.stepped);
 }
-
-/** Names of the hop's poses, in order. */
-export const hopPoseNames = hopPoses.map(([name]) => name);
 
 const HAND_OVER = 28;
 const HANG = 60;

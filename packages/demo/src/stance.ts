@@ -100,8 +100,9 @@ export function hangLantern(puppet: Puppet, side: "left" | "right", swing = 0, s
   return puppet;
 }
 
-/** The set at rest: ferry afloat, camera where it frames the figure. */
+/** The set at rest: ferry afloat, camera where it frames the figure, the lantern on its hook unless it is carried. */
 export function dressSet(puppet: Puppet, camera: Vec = [0.4, 0.72, 3.5], rock = 0, bob = 0): Puppet {
+  if (!("lantern.moveX" in puppet.snapshot())) puppet.set("lantern", { mx: 0.62, my: 0.9 - 0.45, mz: -0.18 - 0.1, rx: 0, ry: 90, rz: 0 });
   puppet.set("ferry", { mx: 0, my: bob, mz: 0, rx: rock * 0.4, ry: 0, rz: rock });
   puppet.set("shot-camera", { mx: camera[0] - 0.4, my: camera[1] - 0.72, mz: camera[2] - 3.5, rx: -3, ry: 0, rz: 0 });
   return puppet;

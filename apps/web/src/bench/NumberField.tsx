@@ -73,7 +73,7 @@ export function NumberField({
   );
 }
 
-export function tidy(value: number, decimals: number): string {
+function tidy(value: number, decimals: number): string {
   const text = value.toFixed(decimals);
   return Number(text) === 0 ? (0).toFixed(decimals) : text;
 }

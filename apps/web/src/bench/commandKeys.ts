@@ -34,7 +34,7 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   "save-action": "shift+s",
 };
 
-export function shortcutOf(id: string): string | undefined {
+function shortcutOf(id: string): string | undefined {
   return usePreferences.getState().shortcuts[id] ?? defaultShortcuts[id];
 }
 

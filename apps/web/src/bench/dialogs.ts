@@ -1,6 +1,6 @@
 import { create } from "zustand";
 
-export type DialogName = "finder" | "export" | "history";
+type DialogName = "finder" | "export" | "history";
 
 interface Dialogs {
   open: DialogName | null;

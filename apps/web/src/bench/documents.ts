@@ -2,7 +2,7 @@ import { commit, currentShot, goTo, type History, redo, type Shot, startHistory,
 import { create } from "zustand";
 
 /** A shot open in this tab. Histories live as long as the tab, whichever page is shown. */
-export interface OpenShot {
+interface OpenShot {
   readonly history: History;
   /** Another tab has it; nothing may be changed here. */
   readonly readOnly: boolean;

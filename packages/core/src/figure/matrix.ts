@@ -14,16 +14,22 @@ export function multiplyAffine(out: Numbers, o: number, a: Numbers, ao: number, 
   const a8 = a[ao + 8];
   const a9 = a[ao + 9];
   const a10 = a[ao + 10];
+  const a12 = a[ao + 12];
+  const a13 = a[ao + 13];
+  const a14 = a[ao + 14];
   for (let column = 0; column < 16; column += 4) {
     const x = b[bo + column];
     const y = b[bo + column + 1];
     const z = b[bo + column + 2];
-    const last = column === 12;
-    out[o + column] = a0 * x + a4 * y + a8 * z + (last ? a[ao + 12] : 0);
-    out[o + column + 1] = a1 * x + a5 * y + a9 * z + (last ? a[ao + 13] : 0);
-    out[o + column + 2] = a2 * x + a6 * y + a10 * z + (last ? a[ao + 14] : 0);
-    out[o + column + 3] = last ? 1 : 0;
+    out[o + column] = a0 * x + a4 * y + a8 * z;
+    out[o + column + 1] = a1 * x + a5 * y + a9 * z;
+    out[o + column + 2] = a2 * x + a6 * y + a10 * z;
+    out[o + column + 3] = 0;
   }
+  out[o + 12] += a12;
+  out[o + 13] += a13;
+  out[o + 14] += a14;
+  out[o + 15] = 1;
 }
 
 /** Inverse of an affine matrix with any non-singular 3×3 part. */

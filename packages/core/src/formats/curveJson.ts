@@ -45,7 +45,7 @@ export type CurveJson = z.infer<typeof written>;
 
 export const curveSchema = written.transform((json): Curve => curveFromJson(json));
 
-export function curveFromJson(json: CurveJson): Curve {
+function curveFromJson(json: CurveJson): Curve {
   const n = json.times.length;
   const column = (values: number[] | undefined, otherwise: number) =>
     values ? Float64Array.from(values) : new Float64Array(n).fill(otherwise);

@@ -6,7 +6,7 @@ import { decodeText, encodeText } from "./utf8.ts";
 import type { Exported, Imported } from "./format.ts";
 import { actionFromJson, actionToJson, shotFromJson, shotToJson } from "./schema.ts";
 
-export function parseJson(bytes: Uint8Array): unknown {
+function parseJson(bytes: Uint8Array): unknown {
   try {
     return JSON.parse(decodeText(bytes));
   } catch (error) {

@@ -1,6 +1,6 @@
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
-import { type ChannelKey, channelKey, channelTitle, controlById, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, channelKey, controlById, splitChannelKey } from "../model/rig.ts";
 import { BASE, countKeys, type Curves, type FrameRange, layerCurves, type Shot, withLayerCurves } from "../model/shot.ts";
 import type { Outcome, Report, Scope } from "./operation.ts";
 
@@ -98,11 +98,6 @@ function countChanged(before: Shot, after: Shot): number {
   let total = differing(before.base, after.base);
   for (const pass of after.passes) total += differing(layerCurves(before, pass.id), pass.curves);
   return total;
-}
-
-/** "Tail 2 rotate X" of a channel key, for messages. */
-export function nameOf(shot: Shot, key: ChannelKey): string {
-  return channelTitle(shot.rig, key);
 }
 
 /** Channel keys gathered by control. */

@@ -30,16 +30,4 @@ export const anyCurve: fc.Arbitrary<Curve> = fc.array(looseKey, { minLength: 2, 
   return curveFromKeys(keys);
 });
 
-/** The same with handles of a third and no hold seen backward: what glTF can hold. */
-export const plainCurve: fc.Arbitrary<Curve> = fc.array(looseKey, { minLength: 2, maxLength: 9 }).map((list) => {
-  let time = 0;
-  return curveFromKeys(
-    list.map(({ gap, plain: _, ...key }): Key => {
-      time += gap;
-      const kindIn = key.kindIn === Tangent.stepped ? Tangent.auto : key.kindIn;
-      return { ...key, kindIn, time, weightIn: 1 / 3, weightOut: 1 / 3 };
-    }),
-  );
-});
-
 export const anyAngle = fc.double({ min: -720, max: 720, noNaN: true });

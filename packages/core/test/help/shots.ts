@@ -32,7 +32,7 @@ export function control(id: string, parent: string | null, rest: [number, number
 }
 
 /** A root, a spine, two arms of two bones with a hand each: the least figure that can be mirrored. */
-export const smallRig: Rig = {
+const smallRig: Rig = {
   id: "rig-small",
   name: "Small",
   figure: null,

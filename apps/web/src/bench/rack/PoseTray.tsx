@@ -74,6 +74,9 @@ export function PoseTray() {
         {gaps.map((gap) => (
           <GapChip key={gap.from} gap={gap} />
         ))}
+        {gaps.length === 0 && poses.length > 2 && (
+          <p className="quiet gaps-hidden">{poses.length} poses stand too close to show their gaps. Zoom in with the wheel.</p>
+        )}
         {poses.length === 0 && (
           <p className="quiet empty-line">
             No frame has keys on enough controls to be a pose. Choose "any key" at the left, or key a pose with K.

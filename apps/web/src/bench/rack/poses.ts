@@ -32,9 +32,15 @@ export function layPoses(poses: readonly KeyPose[], xOf: (frame: number) => numb
     taken.push([left, left + PICTURE_WIDTH]);
     pictures.set(pose.frame, left);
   }
-  return poses
+  const seen = poses
     .map((pose) => ({ frame: pose.frame, x: xOf(pose.frame), picture: pictures.get(pose.frame) ?? null }))
     .filter(({ x }) => x > -60 && x < width + 60);
+  return crowded(seen.length, width) ? seen.filter(({ picture }) => picture !== null) : seen;
+}
+
+/** Do so many poses stand so close that neither their dots nor their gaps could be told apart? */
+function crowded(count: number, width: number): boolean {
+  return count > 2 && count > width / 6;
 }
 
 /** The gap between two neighbouring poses, where it can be seen. */
@@ -45,6 +51,7 @@ export interface GapPlace {
   readonly width: number;
 }
 
+/** The gaps in sight; none where poses are crowded. */
 export function layGaps(poses: readonly KeyPose[], xOf: (frame: number) => number, width: number): GapPlace[] {
   const gaps: GapPlace[] = [];
   for (let i = 0; i + 1 < poses.length; i++) {
@@ -53,5 +60,5 @@ export function layGaps(poses: readonly KeyPose[], xOf: (frame: number) => numbe
     if (right < 0 || left > width) continue;
     gaps.push({ from: poses[i].frame, to: poses[i + 1].frame, left, width: right - left });
   }
-  return gaps;
+  return crowded(gaps.length, width) ? [] : gaps;
 }

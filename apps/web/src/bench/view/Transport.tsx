@@ -7,7 +7,7 @@ import { currentDocument, useShown } from "../documents.ts";
 import { currentScope } from "../selection.ts";
 
 /** The next or previous key of what is in scope, or null. */
-export function neighbourKey(direction: 1 | -1): number | null {
+function neighbourKey(direction: 1 | -1): number | null {
   const shot = currentDocument();
   if (!shot) return null;
   const scope = { ...currentScope(), keys: null };

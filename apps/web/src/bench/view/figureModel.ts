@@ -57,7 +57,7 @@ function sideColour(control: Control): string {
 }
 
 /** Height of the rest pose, roughly: the span of joints in Y, or of the longest reach. */
-export function rigSize(rig: Rig): number {
+function rigSize(rig: Rig): number {
   const places = new Map<string, readonly number[]>();
   let low = 0;
   let high = 0;

@@ -2,7 +2,7 @@ import { findPoses, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { drawPicture } from "./thumbnails.ts";
 
 /** Frames that tell what happens: key poses when there are a few, evenly spread ones otherwise. */
-export function tellingFrames(shot: Shot, count: number): number[] {
+function tellingFrames(shot: Shot, count: number): number[] {
   const { start, end } = shot.range;
   if (end <= start) return [start];
   const poses = findPoses(shot, WHOLE_FIGURE, 0.5)

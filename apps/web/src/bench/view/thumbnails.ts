@@ -57,6 +57,12 @@ export function drawPicture(shot: Shot, frame: number, width: number, height: nu
   player.pose(frame);
   figure.follow(player);
   const bounds = boundsOf(shot, player.worlds);
+  const props = new Set(shot.rig.controls.filter((control) => control.part === "lantern").map((control) => control.id));
+  for (const mesh of figure.group.children) {
+    // A prop that hangs somewhere else would float in the picture, as the set is not drawn.
+    const away = new Vector3().setFromMatrixPosition(mesh.matrix).distanceTo(bounds.centre);
+    mesh.visible = !props.has(mesh.userData.control) || away < bounds.height * 0.7;
+  }
   camera.aspect = width / height;
   const away = viewDirection(shot, player);
   const half = Math.max(bounds.height, bounds.width / camera.aspect) / 2;

@@ -28,6 +28,25 @@ export function hermiteHalves(length: number): Float64Array {
   return table;
 }
 
+const products: Float64Array[] = [];
+
+/**
+ * Sums over the whole frames 1..length of the products of two basis functions: the lower triangle row by
+ * row, ten numbers (0·0, 1·0, 1·1, 2·0 …). With equal weights they are all that least squares needs
+ * besides the samples.
+ */
+export function hermiteProducts(length: number): Float64Array {
+  let sums = products[length];
+  if (!sums) {
+    sums = new Float64Array(10);
+    const table = hermiteTable(length);
+    for (let k = 1; k <= length; k++)
+      for (let i = 0, n = 0; i < 4; i++) for (let j = 0; j <= i; j++, n++) sums[n] += table[4 * k + i] * table[4 * k + j];
+    products[length] = sums;
+  }
+  return sums;
+}
+
 function hermiteAt(out: Float64Array, o: number, x: number, length: number): void {
   const x2 = x * x;
   const x3 = x2 * x;

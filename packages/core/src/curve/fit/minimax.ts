@@ -1,4 +1,4 @@
-import { hermiteHalves, hermiteTable, isCalm } from "./hermiteTable.ts";
+import { hermiteHalves, hermiteProducts, hermiteTable, isCalm } from "./hermiteTable.ts";
 
 /**
  * Can one or two joined cubic segments run within a tolerance of the samples at every frame? Answered
@@ -93,43 +93,77 @@ export function fitJoined(y: Float64Array, a: number, v0: number, s0: number, b:
     let g2 = 0;
     let g3 = 0;
     let total = 0;
-    for (let k = 1, q = 4; k <= first; k++, q += 4) {
-      const w = weights[k - 1];
-      const c0 = t1[q + 2];
-      const c1 = t1[q + 3];
-      const r = y[a + k] - t1[q] * v0 - t1[q + 1] * s0;
-      n00 += w * c0 * c0;
-      n10 += w * c0 * c1;
-      n11 += w * c1 * c1;
-      g0 += w * c0 * r;
-      g1 += w * c1 * r;
-      total += w;
-    }
-    for (let k = 1, q = 4; k <= second; k++, q += 4) {
-      const w = weights[first + k - 1];
-      const c0 = t2[q];
-      const c1 = t2[q + 1];
-      const c2 = t2[q + 2];
-      const c3 = t2[q + 3];
-      const r = w * y[b + k];
-      const w0 = w * c0;
-      const w1 = w * c1;
-      const w2 = w * c2;
-      n00 += w0 * c0;
-      n10 += w0 * c1;
-      n11 += w1 * c1;
-      n20 += w0 * c2;
-      n21 += w1 * c2;
-      n22 += w2 * c2;
-      n30 += w0 * c3;
-      n31 += w1 * c3;
-      n32 += w2 * c3;
-      n33 += w * c3 * c3;
-      g0 += c0 * r;
-      g1 += c1 * r;
-      g2 += c2 * r;
-      g3 += c3 * r;
-      total += w;
+    if (round === 0) {
+      // All weights are one, so the sums of products are known by the lengths alone.
+      const ends = hermiteProducts(first);
+      n00 += ends[5];
+      n10 += ends[8];
+      n11 += ends[9];
+      for (let k = 1, q = 4; k <= first; k++, q += 4) {
+        const r = y[a + k] - t1[q] * v0 - t1[q + 1] * s0;
+        g0 += t1[q + 2] * r;
+        g1 += t1[q + 3] * r;
+      }
+      if (second > 0) {
+        const both = hermiteProducts(second);
+        n00 += both[0];
+        n10 += both[1];
+        n11 += both[2];
+        n20 += both[3];
+        n21 += both[4];
+        n22 += both[5];
+        n30 += both[6];
+        n31 += both[7];
+        n32 += both[8];
+        n33 += both[9];
+        for (let k = 1, q = 4; k <= second; k++, q += 4) {
+          const r = y[b + k];
+          g0 += t2[q] * r;
+          g1 += t2[q + 1] * r;
+          g2 += t2[q + 2] * r;
+          g3 += t2[q + 3] * r;
+        }
+      }
+      total = frames;
+    } else {
+      for (let k = 1, q = 4; k <= first; k++, q += 4) {
+        const w = weights[k - 1];
+        const c0 = t1[q + 2];
+        const c1 = t1[q + 3];
+        const r = y[a + k] - t1[q] * v0 - t1[q + 1] * s0;
+        n00 += w * c0 * c0;
+        n10 += w * c0 * c1;
+        n11 += w * c1 * c1;
+        g0 += w * c0 * r;
+        g1 += w * c1 * r;
+        total += w;
+      }
+      for (let k = 1, q = 4; k <= second; k++, q += 4) {
+        const w = weights[first + k - 1];
+        const c0 = t2[q];
+        const c1 = t2[q + 1];
+        const c2 = t2[q + 2];
+        const c3 = t2[q + 3];
+        const r = w * y[b + k];
+        const w0 = w * c0;
+        const w1 = w * c1;
+        const w2 = w * c2;
+        n00 += w0 * c0;
+        n10 += w0 * c1;
+        n11 += w1 * c1;
+        n20 += w0 * c2;
+        n21 += w1 * c2;
+        n22 += w2 * c2;
+        n30 += w0 * c3;
+        n31 += w1 * c3;
+        n32 += w2 * c3;
+        n33 += w * c3 * c3;
+        g0 += c0 * r;
+        g1 += c1 * r;
+        g2 += c2 * r;
+        g3 += c3 * r;
+        total += w;
+      }
     }
     for (let k = 0, q = 0; k < held; k++, q += 4) {
       const w = weights[frames + k] * looseness(y, a + k, tolerance);
@@ -162,12 +196,16 @@ export function fitJoined(y: Float64Array, a: number, v0: number, s0: number, b:
     const p1 = found[1];
     const p2 = found[2];
     const p3 = found[3];
+    const last = round === JOINED_ROUNDS - 1;
     let worst = 0;
     let mean = 0;
     let next = 0;
     for (let k = 1, q = 4; k <= first; k++, q += 4) {
       const e = Math.abs(y[a + k] - t1[q] * v0 - t1[q + 1] * s0 - t1[q + 2] * p0 - t1[q + 3] * p1);
-      if (e > worst) worst = e;
+      if (e > worst) {
+        if (e > tolerance && last) return false;
+        worst = e;
+      }
       const we = weights[k - 1] * e;
       mean += we * e;
       next += we;
@@ -175,7 +213,10 @@ export function fitJoined(y: Float64Array, a: number, v0: number, s0: number, b:
     }
     for (let k = 1, q = 4; k <= second; k++, q += 4) {
       const e = Math.abs(y[b + k] - t2[q] * p0 - t2[q + 1] * p1 - t2[q + 2] * p2 - t2[q + 3] * p3);
-      if (e > worst) worst = e;
+      if (e > worst) {
+        if (e > tolerance && last) return false;
+        worst = e;
+      }
       const we = weights[first + k - 1] * e;
       mean += we * e;
       next += we;
@@ -184,7 +225,10 @@ export function fitJoined(y: Float64Array, a: number, v0: number, s0: number, b:
     for (let k = 0, q = 0; k < held; k++, q += 4) {
       const off = (y[a + k] + y[a + k + 1]) / 2 - th[q] * v0 - th[q + 1] * s0 - th[q + 2] * p0 - th[q + 3] * p1;
       const e = Math.abs(off) * Math.sqrt(looseness(y, a + k, tolerance));
-      if (e > worst) worst = e;
+      if (e > worst) {
+        if (e > tolerance && last) return false;
+        worst = e;
+      }
       const we = weights[frames + k] * e;
       mean += we * e;
       next += we;
@@ -250,12 +294,16 @@ export function fitFree(y: Float64Array, a: number, v0: number, b: number, toler
     const p0 = found[0];
     const p1 = found[1];
     const p2 = found[2];
+    const last = round === ROUNDS - 1;
     let worst = 0;
     let mean = 0;
     let next = 0;
     for (let k = 1, q = 4; k <= count; k++, q += 4) {
       const e = Math.abs(y[a + k] - t[q] * v0 - t[q + 1] * p0 - t[q + 2] * p1 - t[q + 3] * p2);
-      if (e > worst) worst = e;
+      if (e > worst) {
+        if (e > tolerance && last) return false;
+        worst = e;
+      }
       const we = weights[k - 1] * e;
       mean += we * e;
       next += we;

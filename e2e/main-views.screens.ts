@@ -1,0 +1,94 @@
+import { fileURLToPath } from "node:url";
+import { type Page, test } from "@playwright/test";
+import { card, goToFrame, openShelf, openShot, previewed } from "./bench.ts";
+
+const shoot = (page: Page, name: string) =>
+  page.screenshot({ path: fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url)) });
+
+test.beforeEach(async ({ page }) => {
+  // Drawn with smooth edges, as a person sees it; the tests leave them out for speed.
+  await page.addInitScript(() => Object.defineProperty(navigator, "webdriver", { get: () => false }));
+});
+
+async function layeredHop(page: Page): Promise<void> {
+  await openShot(page, "Hop aboard");
+  await page.keyboard.press("t");
+  await previewed(page);
+  await card(page)
+    .getByRole("button", { name: /^Apply/ })
+    .click();
+  await page.keyboard.press("a");
+  await page.getByRole("button", { name: "Chest", exact: true }).click();
+  for (const [frame, value] of [
+    [1, "0"],
+    [16, "12"],
+    [26, "-8"],
+    [46, "0"],
+  ] as const) {
+    await goToFrame(page, frame);
+    const field = page.getByRole("textbox", { name: "Chest rotate X" });
+    await field.fill(value);
+    await field.press("Enter");
+  }
+  await page.getByRole("button", { name: "Pass 1", exact: true }).dblclick();
+  await page.getByRole("textbox", { name: "Name of the pass" }).fill("Lean into it");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Base motion" }).click();
+  const gap = page.getByRole("textbox", { name: "Gap from frame 11 to 16" });
+  await gap.fill("3");
+  await gap.press("Enter");
+  await page.getByRole("button", { name: "Tail 2", exact: true }).click();
+  await goToFrame(page, 22);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(2500);
+}
+
+test("shelf", async ({ page }) => {
+  await openShelf(page);
+  await page.getByRole("button", { name: "More for Half a walk" }).click();
+  await page.getByRole("menuitem", { name: "Duplicate" }).click();
+  await page.mouse.move(640, 740);
+  await page.waitForTimeout(4000);
+  await shoot(page, "shelf");
+});
+
+test("bench", async ({ page }) => {
+  await openShelf(page);
+  await layeredHop(page);
+  await shoot(page, "bench");
+  await page.getByRole("button", { name: "Dusk theme" }).click();
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(2500);
+  await shoot(page, "bench-dusk");
+});
+
+test("simplify", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Captured signal");
+  await page.getByRole("button", { name: "Upper arm left", exact: true }).click();
+  await page.keyboard.press("Escape");
+  await goToFrame(page, 58);
+  await page.keyboard.press("s");
+  await previewed(page);
+  await page.waitForTimeout(2000);
+  await shoot(page, "simplify");
+});
+
+test("export", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Hand over the lantern");
+  await goToFrame(page, 50);
+  await page.waitForTimeout(1500);
+  await page.keyboard.press("e");
+  await page.waitForTimeout(800);
+  await shoot(page, "export");
+});
+
+test("pantry", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Waiting on board");
+  await page.getByText("Pantry", { exact: true }).click();
+  await page.getByRole("button", { name: /Lantern lift/ }).click();
+  await page.waitForTimeout(5000);
+  await shoot(page, "pantry");
+});
