@@ -7,7 +7,8 @@ export * from "./drift.ts";
 export { KneaderError, sayError } from "./errors.ts";
 export { switchFollow } from "./figure/attach.ts";
 export { mirrorPose, type PoseValues, readPose } from "./figure/mirror.ts";
-export { activePasses, makePlayer, type Player } from "./figure/player.ts";
+export { makePlayer, type Player } from "./figure/player.ts";
+export { activePasses } from "./passes/active.ts";
 export { invertAffine, multiplyAffine } from "./figure/matrix.ts";
 export {
   DEG,

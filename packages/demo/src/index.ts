@@ -1,7 +1,11 @@
 import type { Shot } from "@kneader/core";
-import { capturedSignal, halfAWalk, handOverTheLantern, hopAboard, waitingOnBoard } from "./shots.ts";
+import { capturedSignal } from "./shots/capturedSignal.ts";
+import { halfAWalk } from "./shots/halfAWalk.ts";
+import { handOverTheLantern } from "./shots/handOverTheLantern.ts";
+import { hopAboard } from "./shots/hopAboard.ts";
+import { waitingOnBoard } from "./shots/waitingOnBoard.ts";
 
-export { standingFerryman } from "./shots.ts";
+export { standingFerryman } from "./standing.ts";
 
 export { demoActions } from "./actions.ts";
 export { otterSolids, type Solid } from "./figure.ts";

@@ -12,7 +12,7 @@ export function followPointer({ move, done, cancel }: Steps): void {
     window.removeEventListener("pointermove", move);
     window.removeEventListener("pointerup", up);
     window.removeEventListener("pointercancel", giveUp);
-    window.removeEventListener("keydown", key, true);
+    window.removeEventListener("keydown", key, { capture: true });
   };
   const up = () => {
     stop();
@@ -30,5 +30,5 @@ export function followPointer({ move, done, cancel }: Steps): void {
   window.addEventListener("pointermove", move);
   window.addEventListener("pointerup", up);
   window.addEventListener("pointercancel", giveUp);
-  window.addEventListener("keydown", key, true);
+  window.addEventListener("keydown", key, { capture: true });
 }

@@ -1,7 +1,8 @@
 import type { Curve } from "../curve/curve.ts";
 import { clipCurve, shiftFrom } from "../curve/edit.ts";
 import { KneaderError } from "../errors.ts";
-import { activePasses, makePlayer } from "../figure/player.ts";
+import { makePlayer } from "../figure/player.ts";
+import { activePasses } from "../passes/active.ts";
 import type { Action } from "../model/action.ts";
 import { freshId } from "../model/freshId.ts";
 import type { ChannelKey } from "../model/rig.ts";

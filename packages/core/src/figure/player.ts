@@ -3,9 +3,11 @@ import { sampleTrack, type Track, trackOf } from "../curve/track.ts";
 import { makeTrackSet, sampleSet, type TrackSet } from "../curve/trackSet.ts";
 import { channelKey, restValue, transformChannels } from "../model/rig.ts";
 import type { Curves, Pass, Shot } from "../model/shot.ts";
+import { activePasses } from "../passes/active.ts";
 import { envelope } from "../passes/envelope.ts";
 import { passKind } from "../passes/kinds.ts";
 import type { PassKind } from "../passes/passKind.ts";
+import { evaluationOrder } from "./evaluationOrder.ts";
 import { applyFollow, makeFollowSlot, type FollowSlot } from "./follow.ts";
 import { multiplyAffine } from "./matrix.ts";
 import {
@@ -325,34 +327,4 @@ function usedCurves(curves: Curves, channelIndex: ReadonlyMap<string, number>): 
     places.push(i);
   }
   return [used, places];
-}
-
-/** Passes that play, from the bottom up: those on, or only the solo ones when any is. */
-export function activePasses(shot: Shot, below?: string): Pass[] {
-  if (below === "base") return [];
-  const cut = below === undefined ? -1 : shot.passes.findIndex((pass) => pass.id === below);
-  const stack = cut < 0 ? shot.passes : shot.passes.slice(0, cut);
-  const solo = shot.passes.some((pass) => pass.solo);
-  return stack.filter((pass) => (solo ? pass.solo : pass.on));
-}
-
-/** Controls in an order in which parents and followed targets come first. */
-export function evaluationOrder(shot: Shot, free = false): number[] {
-  const controls = shot.rig.controls;
-  const index = new Map(controls.map((control, i) => [control.id, i]));
-  const needs = controls.map((control) => {
-    const list = control.parent === null ? [] : [index.get(control.parent)];
-    if (!free) for (const f of shot.follows) if (f.on && f.control === control.id) list.push(index.get(f.target));
-    return list.filter((n): n is number => n !== undefined);
-  });
-  const order: number[] = [];
-  const state = new Uint8Array(controls.length);
-  const visit = (i: number): void => {
-    if (state[i] !== 0) return;
-    state[i] = 1;
-    for (const need of needs[i]) visit(need);
-    order.push(i);
-  };
-  for (let i = 0; i < controls.length; i++) visit(i);
-  return order;
 }

@@ -1,6 +1,6 @@
 import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
 import { sampleCurve } from "../curve/track.ts";
-import { activePasses } from "../figure/player.ts";
+import { activePasses } from "../passes/active.ts";
 import { DEG, quatFromEuler, quatFromMatrix, quatMultiply } from "../figure/rotation.ts";
 import { orthonormalise } from "../figure/matrix.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, restValue, rotateChannels, scaleChannels } from "../model/rig.ts";

@@ -3,7 +3,7 @@ import { Tangent } from "../../src/curve/curve.ts";
 import { addFollow, followOffset } from "../../src/figure/attach.ts";
 import { makePlayer } from "../../src/figure/player.ts";
 import type { Follow, Shot } from "../../src/model/shot.ts";
-import { handOverTheLantern } from "../../../demo/src/shots.ts";
+import { handOverTheLantern } from "../../../demo/src/shots/handOverTheLantern.ts";
 import { control, movingShot } from "../help/shots.ts";
 
 function withLantern(): Shot {

@@ -4,7 +4,7 @@ import { quatAngle } from "../../src/figure/rotation.ts";
 import { findPartners, withoutPartner } from "../../src/model/partners.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { constantCurve } from "../../src/curve/make.ts";
-import { halfAWalk } from "../../../demo/src/shots.ts";
+import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
 import { captureShot, control, movingShot, smallShot } from "../help/shots.ts";
 
 const shots: [string, () => Shot | Promise<Shot>, number[]][] = [

@@ -1,7 +1,9 @@
 import { Euler, Object3D, Quaternion, Vector3 } from "three";
 import { BVHLoader } from "three/examples/jsm/loaders/BVHLoader.js";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
-import { activePasses, evaluationOrder, makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/figure/player.ts";
+import { activePasses } from "../../src/passes/active.ts";
+import { evaluationOrder } from "../../src/figure/evaluationOrder.ts";
 import { DEG, rotationOrders } from "../../src/figure/rotation.ts";
 import { channelKey } from "../../src/model/rig.ts";
 import type { Shot } from "../../src/model/shot.ts";

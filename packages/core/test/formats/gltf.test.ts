@@ -8,7 +8,8 @@ import { makePlayer } from "../../src/figure/player.ts";
 import { readGltf } from "../../src/formats/gltfRead.ts";
 import { writeGltf } from "../../src/formats/gltfWrite.ts";
 import { framesPerSecond, type Shot } from "../../src/model/shot.ts";
-import { handOverTheLantern, hopAboard } from "../../../demo/src/shots.ts";
+import { handOverTheLantern } from "../../../demo/src/shots/handOverTheLantern.ts";
+import { hopAboard } from "../../../demo/src/shots/hopAboard.ts";
 import { captureShot, movingShot, passOf, smallShot } from "../help/shots.ts";
 
 // three's loader reports its progress with an event that Node does not have.

@@ -12,7 +12,7 @@ import { keyChannels } from "../../src/rework/keyChannels.ts";
 import { noContext, type Scope, WHOLE_FIGURE } from "../../src/rework/operation.ts";
 import { pastePose } from "../../src/rework/pastePose.ts";
 import { setTangents } from "../../src/rework/setTangents.ts";
-import { handOverTheLantern } from "../../../demo/src/shots.ts";
+import { handOverTheLantern } from "../../../demo/src/shots/handOverTheLantern.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
 /** Worlds of both shots at every whole frame: the worst difference of any number. */
