@@ -1,7 +1,18 @@
 import "@fontsource-variable/figtree";
 import "@fontsource/spline-sans-mono/400.css";
 import "@fontsource/spline-sans-mono/500.css";
-import "./app/app.css";
+import "./app/base.css";
+import "./app/shell.css";
+import "./bench/view/view.css";
+import "./bench/work/work.css";
+import "./bench/rack/rack.css";
+import "./bench/rack/passes.css";
+import "./bench/rack/curves/curves.css";
+import "./bench/dialogs.css";
+import "./export/export.css";
+import "./shots/shelf.css";
+import "./pantry/pantry.css";
+import "./app/settings.css";
 import { createRoot } from "react-dom/client";
 import { App } from "./app/App.tsx";
 

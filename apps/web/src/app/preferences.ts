@@ -8,6 +8,8 @@ interface Preferences {
   shortcuts: Record<string, string>;
   ghosts: boolean;
   arc: boolean;
+  /** A plain room with a grid instead of the shot's set. */
+  room: boolean;
   camera: "shot" | "front" | "side" | "free";
   poseShare: number;
 }
@@ -16,7 +18,7 @@ interface PreferencesState extends Preferences {
   set(change: Partial<Preferences>): void;
 }
 
-const defaults: Preferences = { theme: "light", shortcuts: {}, ghosts: true, arc: true, camera: "shot", poseShare: 0.5 };
+const defaults: Preferences = { theme: "light", shortcuts: {}, ghosts: true, arc: true, room: false, camera: "shot", poseShare: 0.5 };
 
 export const usePreferences = create<PreferencesState>((set, get) => ({
   ...defaults,

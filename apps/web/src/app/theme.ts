@@ -2,7 +2,7 @@ import { type ThemeConfig, theme } from "antd";
 
 export type ThemeName = "light" | "dusk";
 
-/** Colours that are drawn on canvas; the same names stand in app.css as variables. */
+/** Colours that are drawn on canvas; the same names stand in base.css as variables. */
 export interface Palette {
   page: string;
   panel: string;

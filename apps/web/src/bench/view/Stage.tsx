@@ -17,6 +17,8 @@ export interface StageProps {
   shot: Shot;
   theme: ThemeName;
   camera: CameraName;
+  /** A plain room instead of the shot's set. */
+  plain: boolean;
   /** Frames of the poses shown pale beside the present one. */
   ghosts: readonly number[];
   picked: readonly string[];
@@ -27,12 +29,13 @@ export interface StageProps {
 
 /** The figure in its set, drawn when something changes and not otherwise. */
 export function Stage(props: StageProps) {
-  const plain = navigator.webdriver;
+  // Under test edges stay rough: the scene is drawn in software there.
+  const rough = navigator.webdriver;
   return (
     <Canvas
       frameloop="demand"
-      dpr={plain ? 1 : [1, 2]}
-      gl={{ stencil: true, antialias: !plain, powerPreference: "low-power", preserveDrawingBuffer: plain }}
+      dpr={rough ? 1 : [1, 2]}
+      gl={{ stencil: true, antialias: !rough, powerPreference: "low-power", preserveDrawingBuffer: rough }}
       flat
       onPointerMissed={() => props.onPick(null, false)}
       aria-hidden
@@ -42,9 +45,10 @@ export function Stage(props: StageProps) {
   );
 }
 
-function Contents({ shot, theme, camera: cameraName, ghosts, picked, arc, onPick }: StageProps) {
+function Contents({ shot, theme, camera: cameraName, plain, ghosts, picked, arc, onPick }: StageProps) {
   const { invalidate, camera, gl, size } = useThree();
-  const { rig, set } = shot;
+  const { rig } = shot;
+  const set = plain ? null : shot.set;
   const figure = useMemo(() => buildFigure(rig), [rig]);
   const pale = useMemo(() => [0, 1].map(() => buildFigure(rig, theme === "dusk" ? "#cfd8ff" : "#ffffff")), [rig, theme]);
   const landing = useMemo(() => (set === "landing" ? buildLanding() : null), [set]);

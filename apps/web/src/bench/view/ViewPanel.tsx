@@ -19,7 +19,7 @@ const cameras: { value: CameraName; label: string }[] = [
 /** The figure, its cameras, ghosts and arc. */
 export function ViewPanel() {
   const shot = useShown();
-  const { camera, ghosts, arc, theme, poseShare, set } = usePreferences();
+  const { camera, ghosts, arc, room, theme, poseShare, set } = usePreferences();
   const picked = useSelection((state) => state.controls);
   const layer = useSelection((state) => state.layer);
   const playing = usePlaying();
@@ -51,6 +51,7 @@ export function ViewPanel() {
             shot={shot}
             theme={theme}
             camera={camera}
+            plain={room}
             ghosts={neighbours}
             picked={picked}
             arc={arcOf}
@@ -76,6 +77,13 @@ export function ViewPanel() {
                 <Switch size="small" checked={arc} onChange={(checked) => set({ arc: checked })} /> Arc
               </label>
             </Tooltip>
+            {shot.set && (
+              <Tooltip title="A plain room with a grid, to judge movement against something still">
+                <label>
+                  <Switch size="small" checked={room} onChange={(checked) => set({ room: checked })} /> Room
+                </label>
+              </Tooltip>
+            )}
           </div>
         </div>
       </div>
