@@ -68,11 +68,9 @@ function layOut(set: TrackSet, first: number): void {
   for (let e = 0; e < count; e++) {
     const { times, values } = tracks[even[e]].curve;
     const last = values.length - 1;
-    const start = first - times[0];
-    for (let r = 0, at = e; r <= ROWS; r++, at += count) {
-      const i = start + r;
-      rows[at] = values[Math.min(last, Math.max(0, i))];
-    }
+    const start = (first - times[0]) | 0;
+    if (start >= 0 && start + ROWS <= last) for (let r = 0, at = e; r <= ROWS; r++, at += count) rows[at] = values[start + r];
+    else for (let r = 0, at = e; r <= ROWS; r++, at += count) rows[at] = values[Math.min(last, Math.max(0, start + r))];
   }
 }
 
