@@ -66,17 +66,15 @@ export function linearFrame(times: Float64Array): LinearFrame {
 export function linearCurve(frame: LinearFrame, values: Float64Array): Curve {
   const { times, thirds, kinds } = frame;
   const n = times.length;
-  const slopeIn = new Float64Array(n);
-  const slopeOut = new Float64Array(n);
-  for (let i = 0; i + 1 < n; i++) {
-    const slope = (values[i + 1] - values[i]) / (times[i + 1] - times[i]);
-    slopeOut[i] = slope;
-    slopeIn[i + 1] = slope;
-  }
+  // A key's slope on one side is its neighbour's on the other, so both columns look at one row of slopes.
+  const slopes = new Float64Array(n + 1);
+  for (let i = 1; i < n; i++) slopes[i] = (values[i] - values[i - 1]) / (times[i] - times[i - 1]);
   if (n > 1) {
-    slopeIn[0] = slopeOut[0];
-    slopeOut[n - 1] = slopeIn[n - 1];
+    slopes[0] = slopes[1];
+    slopes[n] = slopes[n - 1];
   }
+  const slopeIn = slopes.subarray(0, n);
+  const slopeOut = slopes.subarray(1);
   return {
     times,
     values,
