@@ -4,11 +4,9 @@ import { chromium, type Page } from "@playwright/test";
 import { buildServer } from "../apps/server/src/server.ts";
 import { chromium as settings } from "../e2e/chromium.ts";
 import { captureBytes } from "./capture.ts";
-import { atMost, type Row } from "./measure.ts";
+import { atMost, median, type Row } from "./measure.ts";
 
 const dist = fileURLToPath(new URL("../apps/web/dist", import.meta.url));
-
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[values.length >> 1];
 
 /** Milliseconds from dropping the capture on the shelf until the figure has moved on by a few frames. */
 async function dropToPlaying(page: Page, origin: string): Promise<number> {

@@ -4,7 +4,7 @@ import { sampleTrack, seek, STRIDE, type Track, trackOf } from "./track.ts";
 /** Numbers a curve takes up in the window: from, to and four coefficients of the segment it is in. */
 const WIDTH = STRIDE - 1;
 /** Frames of captured curves that are laid out at once. */
-const ROWS = 16;
+const ROWS = 32;
 
 /**
  * Many curves made ready to be sampled together, frame after frame. What a frame needs lies side by side:

@@ -7,6 +7,11 @@
 export function sinCos(angles: Float64Array, count: number): void {
   for (let o = 0; o < 2 * count; o += 2) {
     const x = angles[o];
+    if (x === 0) {
+      // Most channels of a rig stand at rest.
+      angles[o + 1] = 1;
+      continue;
+    }
     if (!(x > -1e5 && x < 1e5)) {
       angles[o] = Math.sin(x);
       angles[o + 1] = Math.cos(x);

@@ -1,0 +1,232 @@
+import type { Curve } from "../curve/curve.ts";
+import { type Track, trackOf } from "../curve/track.ts";
+import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
+import { channelKey, restValue, transformChannels } from "../model/rig.ts";
+import type { Curves, Pass, Shot } from "../model/shot.ts";
+import { activePasses } from "../passes/active.ts";
+import { passKind } from "../passes/kinds.ts";
+import type { PassKind } from "../passes/passKind.ts";
+import { evaluationOrder } from "./evaluationOrder.ts";
+import { type FollowSlot, makeFollowSlot } from "./follow.ts";
+import { orderNumber, type RotationOrder } from "./rotation.ts";
+
+/** Where a control's numbers stand in the player's arrays. */
+interface ControlSlot {
+  readonly parent: number;
+  readonly order: RotationOrder;
+  readonly restTurned: boolean;
+  readonly follows: readonly FollowSlot[];
+}
+
+/** Curves with the places of their channels in `values`, and room for what they have at a frame. */
+interface Layer {
+  readonly set: TrackSet;
+  readonly at: Int32Array;
+  readonly own: Float64Array;
+}
+
+/** Controls whose angles are sampled together and joined as rotations. */
+interface TurnLayer {
+  readonly set: TrackSet;
+  readonly own: Float64Array;
+  readonly controls: Int32Array;
+  /** Places of rotate X, Y, Z in `own`, three a control; −1 where the pass has no curve. */
+  readonly places: Int32Array;
+  readonly batch: Batch;
+}
+
+/** Room to turn the Euler angles of several controls into quaternions at once. */
+interface Batch {
+  /** Half angles, six numbers a control (see `sinCos`). */
+  readonly halves: Float64Array;
+  readonly orders: Uint8Array;
+  readonly quats: Float64Array;
+}
+
+function makeBatch(orders: readonly RotationOrder[]): Batch {
+  return {
+    halves: new Float64Array(orders.length * 6),
+    orders: Uint8Array.from(orders, orderNumber),
+    quats: new Float64Array(orders.length * 4),
+  };
+}
+
+export interface PassSlot extends Layer {
+  readonly pass: Pass;
+  readonly kind: PassKind;
+  readonly weight: Track;
+  /** Controls whose angles this pass joins one by one after another pass has joined them as rotations. */
+  readonly unjoins: readonly number[];
+  readonly turns: TurnLayer;
+}
+
+/** Everything that playing a shot needs, laid out in flat arrays; worked out once per player. */
+export interface Stage {
+  readonly channelIndex: ReadonlyMap<string, number>;
+  readonly controlIndex: ReadonlyMap<string, number>;
+  readonly base: Layer;
+  readonly passes: readonly PassSlot[];
+  /** Channels that passes change and base motion does not. */
+  readonly fromRest: Int32Array;
+  readonly rest: Float64Array;
+  readonly slots: readonly ControlSlot[];
+  readonly orders: Uint8Array;
+  /** Controls with parents and followed targets first. */
+  readonly order: readonly number[];
+  readonly restTurns: Float64Array;
+  readonly restMoves: Float64Array;
+  /** Controls that some pass joins as rotations. */
+  readonly turned: ReadonlySet<number>;
+  // What is written at each frame.
+  readonly values: Float64Array;
+  readonly turns: Float64Array;
+  readonly worlds: Float64Array;
+  /** By control: 1 when `turns` holds its rotation and `values` no longer does. */
+  readonly joined: Uint8Array;
+  readonly joining: Batch;
+  /** Controls about to be joined. */
+  readonly pending: Int32Array;
+}
+
+export interface StageOptions {
+  /** Leave out passes from this one upward (by id); "base" leaves out all. */
+  readonly below?: string;
+  /** Leave out the follows. */
+  readonly free?: boolean;
+}
+
+export function makeStage(shot: Shot, options: StageOptions): Stage {
+  const controls = shot.rig.controls;
+  const controlIndex = new Map(controls.map((control, i) => [control.id, i]));
+  const channelIndex = new Map<string, number>();
+  controls.forEach((control, i) => {
+    for (let c = 0; c < 9; c++) channelIndex.set(channelKey(control.id, transformChannels[c]), i * 9 + c);
+  });
+  let next = controls.length * 9;
+  for (const control of controls)
+    for (const channel of control.channels) {
+      const key = channelKey(control.id, channel);
+      if (!channelIndex.has(key)) channelIndex.set(key, next++);
+    }
+
+  const rest = new Float64Array(next);
+  for (const [key, i] of channelIndex) rest[i] = restValue(key.slice(key.lastIndexOf(".") + 1));
+  const values = rest.slice();
+  const turns = new Float64Array(controls.length * 4);
+  const worlds = new Float64Array(controls.length * 16);
+  const joined = new Uint8Array(controls.length);
+  const orders = Uint8Array.from(controls, (control) => orderNumber(control.order));
+  const joining = makeBatch(controls.map((control) => control.order));
+  const pending = new Int32Array(controls.length);
+
+  const layerOf = (curves: readonly Curve[], places: readonly number[]): Layer => ({
+    set: makeTrackSet(curves),
+    at: Int32Array.from(places),
+    own: new Float64Array(curves.length),
+  });
+  const base = layerOf(...usedCurves(shot.base, channelIndex));
+  const turnedBelow = new Set<number>();
+  const passes = activePasses(shot, options.below).flatMap((pass) => slotFor(pass) ?? []);
+  // Base motion sets its channels at every frame; the others that passes change start from rest.
+  const inBase = new Set(base.at);
+  const fromRest = Int32Array.from(
+    [
+      ...new Set(
+        passes.flatMap((slot) => [
+          ...slot.at,
+          ...[...slot.turns.controls].flatMap((control) => [3, 4, 5].map((axis) => control * 9 + axis)),
+        ]),
+      ),
+    ].filter((i) => !inBase.has(i)),
+  );
+  const order = evaluationOrder(shot, options.free === true);
+  const slots = controls.map(
+    (control): ControlSlot => ({
+      parent: control.parent === null ? -1 : (controlIndex.get(control.parent) ?? -1),
+      order: control.order,
+      restTurned: control.restTurn[3] !== 1,
+      follows: options.free
+        ? []
+        : shot.follows
+            .filter((f) => f.on && f.control === control.id && controlIndex.has(f.target))
+            .map((f) => makeFollowSlot(f, controlIndex.get(f.target) as number)),
+    }),
+  );
+  const restTurns = Float64Array.from(controls.flatMap((control) => control.restTurn));
+  const restMoves = Float64Array.from(controls.flatMap((control) => control.rest));
+
+  return {
+    channelIndex,
+    controlIndex,
+    base,
+    passes,
+    fromRest,
+    rest,
+    slots,
+    orders,
+    order,
+    restTurns,
+    restMoves,
+    turned: turnedBelow,
+    values,
+    turns,
+    worlds,
+    joined,
+    joining,
+    pending,
+  };
+
+  function slotFor(pass: Pass): PassSlot | null {
+    const kind = passKind(pass.kind);
+    if (!kind) return null;
+    const single: Curve[] = [];
+    const places: number[] = [];
+    const turned = new Map<number, [number, number, number]>();
+    const turnCurves: Curve[] = [];
+    const [curves, all] = usedCurves(pass.curves, channelIndex);
+    curves.forEach((curve, n) => {
+      const i = all[n];
+      const axis = i < controls.length * 9 ? (i % 9) - 3 : -1;
+      if (pass.compose === "rotation" && axis >= 0 && axis < 3) {
+        const control = Math.floor(i / 9);
+        const three = turned.get(control) ?? [-1, -1, -1];
+        three[axis] = turnCurves.length;
+        turnCurves.push(curve);
+        turned.set(control, three);
+      } else {
+        single.push(curve);
+        places.push(i);
+      }
+    });
+    const isTurn = (i: number) => i < controls.length * 9 && i % 9 >= 3 && i % 9 < 6;
+    const unjoins = [...new Set(places.filter(isTurn).map((i) => Math.floor(i / 9)))].filter((control) => turnedBelow.has(control));
+    for (const control of turned.keys()) turnedBelow.add(control);
+    return {
+      pass,
+      kind,
+      weight: trackOf(pass.weight),
+      ...layerOf(single, places),
+      unjoins,
+      turns: {
+        set: makeTrackSet(turnCurves),
+        own: new Float64Array(turnCurves.length),
+        controls: Int32Array.from(turned.keys()),
+        places: Int32Array.from([...turned.values()].flat()),
+        batch: makeBatch([...turned.keys()].map((control) => controls[control].order)),
+      },
+    };
+  }
+}
+
+/** Curves that stand on channels of the rig and have keys, and where those channels are. */
+function usedCurves(curves: Curves, channelIndex: ReadonlyMap<string, number>): [Curve[], number[]] {
+  const used: Curve[] = [];
+  const places: number[] = [];
+  for (const key in curves) {
+    const i = channelIndex.get(key);
+    if (i === undefined || curves[key].times.length === 0) continue;
+    used.push(curves[key]);
+    places.push(i);
+  }
+  return [used, places];
+}
