@@ -71,6 +71,11 @@ const axesOf: Record<RotationOrder, readonly [number, number, number]> = {
   ZYX: [2, 1, 0],
 };
 
+/** The first, second and third axis (0 is X) an order turns about. */
+export function turnedAxes(order: RotationOrder): readonly [number, number, number] {
+  return axesOf[order];
+}
+
 const scratchMatrix = new Float64Array(9);
 
 /** Euler angles (radians, as out[o..o+2] = x, y, z) of a unit quaternion. */

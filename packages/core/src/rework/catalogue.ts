@@ -4,19 +4,45 @@ import { applyAction } from "./applyAction.ts";
 import { bakeFollow } from "./bakeFollow.ts";
 import { bakeLoop } from "./bakeLoop.ts";
 import { bakePasses } from "./bakePasses.ts";
+import { despike } from "./despike.ts";
+import { favour } from "./favour.ts";
+import { fitValues } from "./fitValues.ts";
+import { keyMissing } from "./keyMissing.ts";
+import { matchEnds } from "./matchEnds.ts";
 import type { Operation } from "./operation.ts";
 import { pastePose } from "./pastePose.ts";
+import { reduce } from "./reduce.ts";
+import { resample } from "./resample.ts";
 import { reverse } from "./reverse.ts";
 import { runOn } from "./runOn.ts";
 import { saveAction } from "./saveAction.ts";
+import { scaleRig } from "./scaleRig.ts";
+import { scaleValues } from "./scaleValues.ts";
 import { setGap } from "./setGap.ts";
 import { setTangents } from "./setTangents.ts";
+import { shiftValues } from "./shiftValues.ts";
 import { simplify } from "./simplify.ts";
+import { smooth } from "./smooth.ts";
+import { towardRest } from "./towardRest.ts";
+import { untwist } from "./untwist.ts";
 
 /** Every rework operation, in the order in which they are listed. */
 export const catalogue: readonly Operation[] = [
   simplify,
+  smooth,
+  despike,
+  untwist,
+  reduce,
+  resample,
   setTangents,
+  keyMissing,
+  scaleValues,
+  shiftValues,
+  fitValues,
+  favour,
+  towardRest,
+  matchEnds,
+  scaleRig,
   setGap,
   reverse,
   runOn,

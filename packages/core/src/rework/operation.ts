@@ -57,7 +57,7 @@ export const noContext: Context = { breathe: () => undefined };
 export interface Operation<Settings = unknown> {
   readonly id: string;
   readonly title: string;
-  readonly group: "Clean" | "Timing" | "Loops" | "Poses" | "Passes" | "Spaces" | "Actions";
+  readonly group: "Clean" | "Values" | "Timing" | "Loops" | "Poses" | "Passes" | "Spaces" | "Actions";
   /** One sentence. */
   readonly help: string;
   /** Extra words by which it may be looked for. */

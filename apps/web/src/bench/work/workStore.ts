@@ -28,6 +28,7 @@ function defaultsOf(operation: string): Record<string, unknown> {
 function situation(operation: string): Record<string, unknown> {
   if (operation === "paste-pose") return { from: useSelection.getState().copiedPose ?? clock.frame, to: clock.frame };
   if (operation === "apply-action") return { at: clock.frame };
+  if (operation === "scale-values" || operation === "key-missing") return { frame: clock.frame };
   return {};
 }
 
