@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { card, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, watchErrors } from "./bench.ts";
+import { card, command, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, watchErrors } from "./bench.ts";
 
 /** What is done with the pointer: dragging keys, handles, gaps, bands and the playhead. */
 
@@ -240,4 +240,48 @@ test("shortcuts can be changed, and a taken one moves", async ({ page }) => {
   await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
   await page.keyboard.press("x");
   await expect(card(page).getByRole("heading", { name: "Reverse" })).toBeVisible();
+});
+
+test("in the sheet keys are picked by line, boxed, dragged in time; poses that are not complete show", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openShot(page, "Hop aboard");
+  await page.keyboard.press("d");
+  await expect(page.getByRole("button", { name: "All keys" })).toBeVisible();
+  await page.getByRole("textbox", { name: "Filter channels" }).fill("tail 2");
+  await expect(page.getByRole("button", { name: "Tail 3", exact: true })).toHaveCount(0);
+  await page.getByRole("button", { name: "Unfold Tail 2" }).click();
+  await expect(page.getByRole("button", { name: "rotate Y", exact: true })).toBeVisible();
+
+  const sheet = await page.locator(".curve-plot canvas").boundingBox();
+  const gap = await page.getByRole("textbox", { name: "Gap from frame 11 to 16" }).boundingBox();
+  if (!sheet || !gap) throw new Error("no sheet");
+  // The line of Tail 2, under the summary; frame 11 is where its gap begins.
+  const [x, y] = [gap.x - 4, sheet.y + 34 + 36];
+  await page.mouse.click(x, y);
+  await expect(scope(page)).toContainText("3 keys on 3 curves");
+  await drag(page, [x, y], [x + 30, y]);
+  const moved = JSON.parse((await exportAs(page, "Kneader shot")).toString()).shot.base;
+  expect(moved["tail-2.rotateX"].times).toEqual([1, 6, 13, 16, 21, 26, 31, 36, 41, 46]);
+  expect(moved["hips.rotateX"].times).toContain(11);
+
+  await drag(page, [sheet.x + 4, sheet.y + 34 + 26], [sheet.x + 300, sheet.y + 34 + 46]);
+  await expect(scope(page)).toContainText(/1\d keys on 3 curves/);
+  await page.keyboard.press("Control+z");
+  await page.keyboard.press("d");
+  await expect(page.getByRole("group", { name: "Key marks" })).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test("a clean-up operation runs from the card: smooth, with live preview and one step to undo", async ({ page }) => {
+  await openShot(page, "Captured signal");
+  await command(page, "smooth");
+  await previewed(page);
+  await expect(card(page).getByText("Worst turn")).toBeVisible();
+  await card(page)
+    .getByRole("button", { name: /^Apply/ })
+    .click();
+  await expect(page.getByRole("button", { name: "Undo", exact: true })).toBeEnabled();
+  await command(page, "key missing");
+  await previewed(page);
+  await expect(card(page).getByText(/Never keyed: Hook/)).toBeVisible();
 });

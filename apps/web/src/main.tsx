@@ -8,6 +8,7 @@ import "./bench/work/work.css";
 import "./bench/rack/rack.css";
 import "./bench/rack/passes.css";
 import "./bench/rack/curves/curves.css";
+import "./bench/rack/sheet/sheet.css";
 import "./bench/dialogs.css";
 import "./export/export.css";
 import "./shots/shelf.css";

@@ -12,13 +12,24 @@ interface Preferences {
   room: boolean;
   camera: "shot" | "front" | "side" | "free";
   poseShare: number;
+  /** What the lower part of the rack shows. */
+  detail: "curves" | "sheet";
 }
 
 interface PreferencesState extends Preferences {
   set(change: Partial<Preferences>): void;
 }
 
-const defaults: Preferences = { theme: "light", shortcuts: {}, ghosts: true, arc: true, room: false, camera: "shot", poseShare: 0.5 };
+const defaults: Preferences = {
+  theme: "light",
+  shortcuts: {},
+  ghosts: true,
+  arc: true,
+  room: false,
+  camera: "shot",
+  poseShare: 0.5,
+  detail: "curves",
+};
 
 export const usePreferences = create<PreferencesState>((set, get) => ({
   ...defaults,

@@ -1,3 +1,4 @@
+import { usePreferences } from "../app/preferences.ts";
 import { catalogue } from "@kneader/core";
 import { stepKey } from "./view/Transport.tsx";
 import { clock } from "./clock.ts";
@@ -89,6 +90,13 @@ export const commands: readonly Command[] = [
     title: "Whole figure, whole shot",
     words: "clear selection scope all none",
     run: () => useSelection.getState().clear(),
+  },
+  {
+    id: "curves-or-sheet",
+    title: "Curves or sheet",
+    words: "keys lines tray switch detail rows",
+    help: "Shows the curve tray or the sheet tray in the lower part of the rack.",
+    run: () => usePreferences.setState(({ detail }) => ({ detail: detail === "sheet" ? "curves" : "sheet" })),
   },
   { id: "export", title: "Export", words: "save file gltf bvh csv json download", run: () => useDialogs.getState().show("export") },
 ];

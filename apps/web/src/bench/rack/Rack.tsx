@@ -1,6 +1,7 @@
 import { Button, Segmented, Tooltip } from "antd";
 import { Maximize } from "lucide-react";
 import { useEffect, useRef } from "react";
+import { usePreferences } from "../../app/preferences.ts";
 import { useReadOnly } from "../documents.ts";
 import { tangentPicked } from "../edits.ts";
 import { fitShown } from "../fit.ts";
@@ -13,6 +14,7 @@ import { PassTray } from "./PassTray.tsx";
 import { Playhead } from "./Playhead.tsx";
 import { PoseTray } from "./PoseTray.tsx";
 import { Ruler } from "./Ruler.tsx";
+import { SheetTray } from "./sheet/SheetTray.tsx";
 
 const tangents = ["auto", "smooth", "flat", "linear", "stepped", "free"] as const;
 
@@ -22,6 +24,7 @@ export function Rack() {
   const keys = useSelection((state) => state.keys);
   const readOnly = useReadOnly();
   const count = pickedKeyCount(keys);
+  const { detail, set } = usePreferences();
 
   useEffect(() => {
     const element = rack.current;
@@ -43,7 +46,16 @@ export function Rack() {
       <PassTray />
       <div className="detail-head">
         <span className="detail-gutter">
-          <b>Curves</b>
+          <Segmented
+            size="small"
+            aria-label="Detail"
+            value={detail}
+            options={[
+              { value: "curves", label: "Curves" },
+              { value: "sheet", label: "Sheet" },
+            ]}
+            onChange={(value) => set({ detail: value === "sheet" ? "sheet" : "curves" })}
+          />
         </span>
         <div className="detail-tools">
           <Segmented
@@ -61,11 +73,17 @@ export function Rack() {
         </div>
       </div>
       <div className="detail">
-        <div className="gutter">
-          <ChannelList />
-          <KeyLegend />
-        </div>
-        <CurveTray />
+        {detail === "sheet" ? (
+          <SheetTray />
+        ) : (
+          <>
+            <div className="gutter">
+              <ChannelList />
+              <KeyLegend />
+            </div>
+            <CurveTray />
+          </>
+        )}
       </div>
       <Playhead />
     </section>

@@ -1,0 +1,111 @@
+import { curveFrom, layerCurves, linearCurve, linearFrame, type Shot, Tangent } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
+import { joined, keysAt, pickedTimes, rowKeys, type SheetRow, sheetRows } from "../src/bench/rack/sheet/sheetView.ts";
+
+const hop = demoShots[1].make() as Shot;
+const none: ReadonlySet<string> = new Set();
+const rowOf = (...channels: string[]): SheetRow => ({ id: "r", label: "r", kind: "control", control: "r", channels });
+
+describe("lines of the sheet", () => {
+  test("a summary, then each control that has keys, in the rig's order", () => {
+    const rows = sheetRows(hop, hop.base, "", none);
+    expect(rows[0]).toMatchObject({ kind: "all", label: "All keys" });
+    expect(rows[0].channels).toHaveLength(Object.keys(hop.base).length);
+    expect(rows.slice(1, 4).map((row) => row.label)).toEqual(["Ferryman", "Hips", "Belly"]);
+    expect(rows.some((row) => row.label === "Hook")).toBe(false);
+  });
+
+  test("unfolded, a control's channels stand below it", () => {
+    const rows = sheetRows(hop, hop.base, "", new Set(["hips"]));
+    const at = rows.findIndex((row) => row.id === "hips");
+    expect(rows.slice(at, at + 4).map((row) => row.label)).toEqual(["Hips", "move X", "move Y", "move Z"]);
+  });
+
+  test("filtered by words in any order; nothing found is no lines at all", () => {
+    const rows = sheetRows(hop, hop.base, "rot tail y", none);
+    expect(rows.map((row) => row.label)).toEqual(["All keys", "Tail 1", "Tail 2", "Tail 3", "Tail 4"]);
+    expect(rows[1].channels).toEqual(["tail-1.rotateY"]);
+    expect(sheetRows(hop, hop.base, "nothing such", none)).toEqual([]);
+    expect(sheetRows(hop, layerCurves(hop, "pass-1"), "", none)).toEqual([]);
+  });
+});
+
+describe("keys of a line", () => {
+  const curves = {
+    "a.rotateX": curveFrom([
+      [1, 0],
+      [10, 5],
+      [20, 5],
+    ]),
+    "a.rotateY": curveFrom([
+      [1, 2],
+      [20, 2],
+    ]),
+    "a.rotateZ": curveFrom([[7, 1]]),
+  };
+
+  test("are the union of its channels' keys, with how many have one: a gap in a pose shows", () => {
+    const keys = rowKeys(curves, rowOf("a.rotateX", "a.rotateY", "a.rotateZ"));
+    expect([...keys.times]).toEqual([1, 7, 10, 20]);
+    expect([...keys.counts]).toEqual([2, 0, 1, 2]);
+    expect(keys.moving).toBe(2);
+  });
+
+  test("holds are where no channel changes until the next time", () => {
+    const keys = rowKeys(curves, rowOf("a.rotateX", "a.rotateY"));
+    expect([...keys.times]).toEqual([1, 10, 20]);
+    expect([...keys.holds]).toEqual([0, 1, 0]);
+    const stepped = {
+      "b.x": curveFrom(
+        [
+          [1, 0],
+          [5, 0],
+          [9, 3],
+        ],
+        Tangent.stepped,
+      ),
+    };
+    expect([...rowKeys(stepped, rowOf("b.x")).holds]).toEqual([1, 0, 0]);
+  });
+
+  test("are worked out once for a state of the layer", () => {
+    const row = rowOf("a.rotateX");
+    expect(rowKeys(curves, row)).toBe(rowKeys(curves, row));
+    expect(rowKeys({ ...curves }, row)).not.toBe(rowKeys(curves, row));
+  });
+
+  test("many captured keys are gathered in one pass", () => {
+    const frame = linearFrame(Float64Array.from({ length: 3000 }, (_, i) => i));
+    const many = Object.fromEntries(
+      Array.from({ length: 40 }, (_, c) => [
+        `c${c}.x`,
+        linearCurve(
+          frame,
+          frame.times.map((t) => Math.sin(t + c)),
+        ),
+      ]),
+    );
+    const keys = rowKeys(many, rowOf(...Object.keys(many)));
+    expect(keys.times).toHaveLength(3000);
+    expect(keys.counts.every((count) => count === 40)).toBe(true);
+    expect(keys.holds.some((hold) => hold === 1)).toBe(false);
+  });
+});
+
+describe("picking", () => {
+  const row = rowOf("hips.moveY", "hips.rotateX");
+
+  test("a mark picks the keys of all its line's channels there", () => {
+    expect(keysAt(hop.base, row, 11, 11)).toEqual({ "hips.moveY": [11], "hips.rotateX": [11] });
+    expect(keysAt(hop.base, row, 2, 5)).toEqual({});
+  });
+
+  test("more can be picked without picking twice", () => {
+    const some = keysAt(hop.base, row, 1, 11);
+    const more = joined(some, keysAt(hop.base, rowOf("hips.moveY"), 11, 16));
+    expect(more["hips.moveY"]).toEqual([1, 6, 11, 16]);
+    expect(more["hips.rotateX"]).toEqual([1, 6, 11]);
+    expect([...pickedTimes(rowOf("hips.moveY"), more)]).toEqual([1, 6, 11, 16]);
+    expect(pickedTimes(rowOf("tail-1.rotateX"), more).size).toBe(0);
+  });
+});
