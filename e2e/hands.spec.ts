@@ -268,6 +268,11 @@ test("in the sheet keys are picked by line, boxed, dragged in time; poses that a
   await expect(scope(page)).toContainText(/1\d keys on 3 curves/);
   await page.keyboard.press("Control+z");
   await page.keyboard.press("d");
+  const chart = page.getByRole("img", { name: /^Spacing of/ });
+  await expect(chart).toBeVisible();
+  await page.getByRole("button", { name: "Hand left", exact: true }).click();
+  await expect(page.getByRole("img", { name: /^Spacing of Hand left: at most [\d.]+ mm a frame/ })).toBeVisible();
+  await page.keyboard.press("d");
   await expect(page.getByRole("group", { name: "Key marks" })).toBeVisible();
   expect(errors).toEqual([]);
 });

@@ -2,6 +2,9 @@ import { create } from "zustand";
 import { preferencesStore } from "../storage/stores.ts";
 import type { ThemeName } from "./theme.ts";
 
+export const details = ["curves", "sheet", "spacing"] as const;
+export type Detail = (typeof details)[number];
+
 interface Preferences {
   theme: ThemeName;
   /** Changed shortcuts by command id. */
@@ -13,7 +16,7 @@ interface Preferences {
   camera: "shot" | "front" | "side" | "free";
   poseShare: number;
   /** What the lower part of the rack shows. */
-  detail: "curves" | "sheet";
+  detail: Detail;
 }
 
 interface PreferencesState extends Preferences {

@@ -19,7 +19,7 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   "copy-pose": "c",
   "add-pass": "a",
   export: "e",
-  "curves-or-sheet": "d",
+  "next-detail": "d",
   "range-start": "bracketleft",
   "range-end": "bracketright",
   "whole-figure": "w",

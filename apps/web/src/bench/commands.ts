@@ -1,4 +1,4 @@
-import { usePreferences } from "../app/preferences.ts";
+import { details, usePreferences } from "../app/preferences.ts";
 import { catalogue } from "@kneader/core";
 import { stepKey } from "./view/Transport.tsx";
 import { clock } from "./clock.ts";
@@ -92,11 +92,11 @@ export const commands: readonly Command[] = [
     run: () => useSelection.getState().clear(),
   },
   {
-    id: "curves-or-sheet",
-    title: "Curves or sheet",
-    words: "keys lines tray switch detail rows",
-    help: "Shows the curve tray or the sheet tray in the lower part of the rack.",
-    run: () => usePreferences.setState(({ detail }) => ({ detail: detail === "sheet" ? "curves" : "sheet" })),
+    id: "next-detail",
+    title: "Curves, sheet, spacing",
+    words: "keys lines speed tray switch detail rows next",
+    help: "Shows the next of the trays in the lower part of the rack.",
+    run: () => usePreferences.setState(({ detail }) => ({ detail: details[(details.indexOf(detail) + 1) % details.length] })),
   },
   { id: "export", title: "Export", words: "save file gltf bvh csv json download", run: () => useDialogs.getState().show("export") },
 ];

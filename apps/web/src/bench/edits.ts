@@ -4,6 +4,7 @@ import {
   type Curve,
   freshId,
   keyChannels,
+  keyOn,
   layerCurves,
   makePass,
   moveKeys,
@@ -100,7 +101,7 @@ export function editKeys(
   for (const [key, times] of Object.entries(keys)) {
     const curve = curves[key];
     if (!curve) continue;
-    const indices = times.map((t) => curve.times.findIndex((time) => Math.abs(time - t) < 1e-6)).filter((i) => i >= 0);
+    const indices = times.map((time) => keyOn(curve, time)).filter((i) => i >= 0);
     const next = edit(curve, indices);
     if (next) curves[key] = next;
     else delete curves[key];

@@ -1,4 +1,4 @@
-import type { Curve } from "../curve/curve.ts";
+import { type Curve, keyOn } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { type ChannelKey, channelKey, controlById, splitChannelKey } from "../model/rig.ts";
 import { BASE, countKeys, type Curves, type FrameRange, layerCurves, type Shot, withLayerCurves } from "../model/shot.ts";
@@ -50,12 +50,11 @@ export function isWholeFigure(scope: Scope): boolean {
 /** Indices of a curve's keys that are in scope: the picked ones, or all within the range. */
 export function scopedKeys(curve: Curve, key: ChannelKey, scope: Scope): number[] {
   const picked = scope.keys?.[key];
+  if (picked) return [...new Set(picked.map((time) => keyOn(curve, time)))].filter((i) => i >= 0).sort((a, b) => a - b);
   const indices: number[] = [];
   for (let i = 0; i < curve.times.length; i++) {
     const time = curve.times[i];
-    if (picked) {
-      if (picked.some((t) => Math.abs(t - time) < 1e-6)) indices.push(i);
-    } else if (scope.range === null || (time >= scope.range.start - 1e-6 && time <= scope.range.end + 1e-6)) indices.push(i);
+    if (scope.range === null || (time >= scope.range.start - 1e-6 && time <= scope.range.end + 1e-6)) indices.push(i);
   }
   return indices;
 }

@@ -6,6 +6,7 @@ import { dressSet, GRIP, hangLantern, takeStance } from "../stance.ts";
 
 const HAND_OVER = 28;
 const HANG = 60;
+const BULGE = 0.09;
 
 /** Move the hand so that its closed fingers come to a place; the arm bends toward `pole`. */
 function gripAt(puppet: Puppet, side: "left" | "right", place: Vec, pole: Vec): void {
@@ -28,24 +29,26 @@ export async function handOverTheLantern(): Promise<Shot> {
     const give = meet * (1 - part);
     const back = soft((frame - HANG - 5) / 17);
     const raise = soft((frame - HAND_OVER - 5) / (HANG - HAND_OVER - 9)) * (1 - back);
+    // The body leads the hand up to the hook and leaves after it, so that the arm never runs out of reach.
+    const rise = soft((frame - HAND_OVER - 1) / (HANG - HAND_OVER - 13)) * (1 - soft((frame - HANG - 10) / 17));
     const breath = wave(frame / 42);
     const puppet = takeStance({
-      x: 0.34,
+      x: 0.38,
       heading: 90,
-      up: -0.03 - 0.01 * give + 0.026 * raise,
-      along: 0.035 * raise,
-      hips: [3 + 3 * raise, 6 * give - 8 * raise, 0],
-      belly: [3 + 0.5 * breath, 3 * give - 5 * raise, 0],
-      chest: [3 + breath + 3 * raise, 5 * give - 9 * raise, -4 * raise],
-      neck: [2 - 3 * raise, -3 * give, 0],
-      head: [9 * give - 15 * raise + 0.6 * breath, -8 * give + 4 * raise, 0],
+      up: -0.03 - 0.01 * give + 0.026 * rise,
+      along: 0.035 * rise,
+      hips: [3 + 3 * rise, 6 * give - 8 * rise, 0],
+      belly: [3 + 0.5 * breath, 3 * give - 5 * rise, 0],
+      chest: [3 + breath + 3 * rise, 5 * give - 9 * rise, -4 * rise],
+      neck: [2 - 3 * rise, -3 * give, 0],
+      head: [9 * give - 15 * rise + 0.6 * breath, -8 * give + 4 * rise, 0],
       footLeft: [0.03, 0, 0],
-      footRight: [-0.04, 0.02 * raise, 14 * raise],
+      footRight: [-0.04, 0.02 * rise, 14 * rise],
       gripRight: mix(0.95, 0.2, soft((frame - HAND_OVER - 1) / 6)),
       gripLeft: mix(0.2, 0.95, soft((frame - HAND_OVER + 6) / 6)) * (1 - 0.8 * soft((frame - HANG - 1) / 6)),
       tail: [
-        6 + 2 * wave(frame / 42 - 0.1) - 6 * raise,
-        2 + 3 * wave(frame / 42 - 0.2) - 4 * raise,
+        6 + 2 * wave(frame / 42 - 0.1) - 6 * rise,
+        2 + 3 * wave(frame / 42 - 0.2) - 4 * rise,
         -8 + 4 * wave(frame / 42 - 0.3),
         -10 + 5 * wave(frame / 42 - 0.4),
       ],
@@ -63,7 +66,9 @@ export async function handOverTheLantern(): Promise<Shot> {
     const rightIdle = own([-0.18, 0.42, 0.08]);
     const leftIdle = own([0.18, 0.42, 0.05]);
     gripAt(puppet, "right", toward(rightIdle, meeting, give), [-0.5, -1, 0.5]);
-    gripAt(puppet, "left", toward(toward(leftIdle, meeting, give), hook, raise), [-0.4, -1, -0.5]);
+    // The way up bulges forward, clear of the shoulder.
+    const [x, y, z] = toward(toward(leftIdle, meeting, give), hook, raise);
+    gripAt(puppet, "left", [x + BULGE * Math.sin(Math.PI * raise), y, z], [-0.4, -1, -0.5]);
     return dressSet(puppet, [0.45, 0.74, 3.0]);
   };
   let shot = sampleMotion(emptyShot("demo-hand-over", "Hand over the lantern", 1, end), stand);

@@ -1,7 +1,7 @@
 import { Button, Segmented, Tooltip } from "antd";
 import { Maximize } from "lucide-react";
 import { useEffect, useRef } from "react";
-import { usePreferences } from "../../app/preferences.ts";
+import { type Detail, usePreferences } from "../../app/preferences.ts";
 import { useReadOnly } from "../documents.ts";
 import { tangentPicked } from "../edits.ts";
 import { fitShown } from "../fit.ts";
@@ -15,6 +15,7 @@ import { Playhead } from "./Playhead.tsx";
 import { PoseTray } from "./PoseTray.tsx";
 import { Ruler } from "./Ruler.tsx";
 import { SheetTray } from "./sheet/SheetTray.tsx";
+import { SpacingTray } from "./spacing/SpacingTray.tsx";
 
 const tangents = ["auto", "smooth", "flat", "linear", "stepped", "free"] as const;
 
@@ -53,19 +54,22 @@ export function Rack() {
             options={[
               { value: "curves", label: "Curves" },
               { value: "sheet", label: "Sheet" },
+              { value: "spacing", label: "Spacing" },
             ]}
-            onChange={(value) => set({ detail: value === "sheet" ? "sheet" : "curves" })}
+            onChange={(value) => set({ detail: value as Detail })}
           />
         </span>
         <div className="detail-tools">
-          <Segmented
-            size="small"
-            aria-label="Tangent of the picked keys"
-            disabled={count === 0 || readOnly}
-            value=""
-            options={tangents.map((kind) => ({ value: kind, label: kind, title: `Make the picked keys ${kind}` }))}
-            onChange={(kind) => tangentPicked(kind as (typeof tangents)[number])}
-          />
+          {detail !== "spacing" && (
+            <Segmented
+              size="small"
+              aria-label="Tangent of the picked keys"
+              disabled={count === 0 || readOnly}
+              value=""
+              options={tangents.map((kind) => ({ value: kind, label: kind, title: `Make the picked keys ${kind}` }))}
+              onChange={(kind) => tangentPicked(kind as (typeof tangents)[number])}
+            />
+          )}
           <span className="spring" />
           <Tooltip title="Fit (F)">
             <Button size="small" type="text" aria-label="Fit" icon={<Maximize size={15} />} onClick={fitShown} />
@@ -73,9 +77,9 @@ export function Rack() {
         </div>
       </div>
       <div className="detail">
-        {detail === "sheet" ? (
-          <SheetTray />
-        ) : (
+        {detail === "sheet" && <SheetTray />}
+        {detail === "spacing" && <SpacingTray />}
+        {detail === "curves" && (
           <>
             <div className="gutter">
               <ChannelList />

@@ -1,4 +1,4 @@
-import { insertKeyOn, layerCurves, moveKeys, sampleCurve, setHandle, type Shot, withLayerCurves, channelTitle } from "@kneader/core";
+import { insertKeyOn, keyOn, layerCurves, moveKeys, sampleCurve, setHandle, type Shot, withLayerCurves, channelTitle } from "@kneader/core";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
@@ -195,7 +195,7 @@ function hitHandle(
 ): HandleHit | null {
   for (const { key, curve } of drawn)
     for (const time of picked[key] ?? []) {
-      const index = curve.times.findIndex((t) => Math.abs(t - time) < 1e-6);
+      const index = keyOn(curve, time);
       if (index < 0) continue;
       for (const side of ["in", "out"] as const) {
         const end = handlePlace(curve, index, side, axes);

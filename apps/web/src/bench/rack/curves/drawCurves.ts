@@ -1,4 +1,4 @@
-import { type ChannelKey, type Curve, isBroken, keyAt } from "@kneader/core";
+import { type ChannelKey, type Curve, isBroken, keyAt, keyOn } from "@kneader/core";
 import { scaleLinear } from "d3-scale";
 import type { Palette } from "../../../app/theme.ts";
 import { rulerTicks, xOf } from "../../timeAxis.ts";
@@ -146,12 +146,11 @@ const CROWDED = 9;
 
 function drawKeys(context: CanvasRenderingContext2D, key: ChannelKey, curve: Curve, { axes, palette, picked }: Picture): void {
   const sight = keysInSight(curve, axes);
-  const times = picked[key];
-  const isPicked = (time: number) => times?.some((t) => Math.abs(t - time) < 1e-6) ?? false;
+  const chosenKeys = new Set((picked[key] ?? []).map((time) => keyOn(curve, time)));
   if (!sight) return;
   const crowded = sight.spacing < CROWDED;
   for (let i = sight.from; i < sight.to; i++) {
-    const chosen = isPicked(curve.times[i]);
+    const chosen = chosenKeys.has(i);
     if (crowded && !chosen) {
       context.fillStyle = palette[axisLetter(key)];
       context.fillRect(xOf(axes, curve.times[i]) - 1.5, yOf(axes, curve.values[i]) - 1.5, 3, 3);
