@@ -28,6 +28,66 @@ async function dropToPlaying(page: Page, origin: string): Promise<number> {
   return performance.now() - start;
 }
 
+/** Mean JavaScript milliseconds a frame while `step` is done once a frame. */
+async function scriptPerFrame(page: Page, frames: number, step: (n: number) => Promise<void>): Promise<number> {
+  const session = await page.context().newCDPSession(page);
+  await session.send("Performance.enable");
+  const script = async () =>
+    (await session.send("Performance.getMetrics")).metrics.find(({ name }) => name === "ScriptDuration")?.value ?? 0;
+  const before = await script();
+  for (let n = 0; n < frames; n++) {
+    await step(n);
+    await page.evaluate(() => new Promise((done) => requestAnimationFrame(done)));
+  }
+  const spent = ((await script()) - before) * 1000;
+  await session.detach();
+  return spent / frames;
+}
+
+/** Panning, zooming and dragging with the whole capture open; the page shows it already. */
+async function trays(page: Page): Promise<Row[]> {
+  const rows: Row[] = [];
+  await page.keyboard.press("Space");
+  const pan = async (name: string, limit: number) => {
+    const box = await page.locator(".curve-plot canvas").boundingBox();
+    if (!box) throw new Error("no tray");
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    await page.mouse.wheel(0, -300);
+    await page.waitForTimeout(500);
+    const panned = await scriptPerFrame(page, 40, (n) => page.mouse.wheel(n % 20 < 10 ? 40 : -40, 0));
+    rows.push(atMost(`Panning the ${name}, JavaScript a frame`, panned, limit));
+    const zoomed = await scriptPerFrame(page, 40, (n) => page.mouse.wheel(0, n % 20 < 10 ? 60 : -60));
+    rows.push(atMost(`Zooming the ${name}, JavaScript a frame`, zoomed, limit));
+  };
+  await page.getByRole("button", { name: "Hips", exact: true }).click();
+  await page.keyboard.press("f");
+  await pan("curve tray", 8);
+  await page.keyboard.press("f");
+  await page.waitForTimeout(300);
+  const box = await page.locator(".curve-plot canvas").boundingBox();
+  if (!box) throw new Error("no tray");
+  await page.mouse.move(box.x + 4, box.y + 3);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.9, box.y + box.height - 3, { steps: 3 });
+  await page.mouse.up();
+  const picked = (await page.getByTestId("scope").textContent()) ?? "";
+  await page.keyboard.press("d");
+  await page.waitForTimeout(500);
+  await pan("sheet tray", 8);
+  await page.keyboard.press("f");
+  await page.waitForTimeout(500);
+  const line = await page.locator(".sheet-name.control.picked").boundingBox();
+  const sheet = await page.locator(".curve-plot canvas").boundingBox();
+  if (!line || !sheet) throw new Error("no line");
+  await page.mouse.move(sheet.x + sheet.width / 2, line.y + 12);
+  await page.mouse.down();
+  const dragged = await scriptPerFrame(page, 20, (n) => page.mouse.move(sheet.x + sheet.width / 2 + 3 * ((n % 10) + 1), line.y + 12));
+  await page.keyboard.press("Escape");
+  await page.mouse.up();
+  rows.push({ ...atMost("Dragging the picked keys in the sheet, JavaScript a frame", dragged, 16), note: picked.trim() });
+  return rows;
+}
+
 export async function benchBrowser(): Promise<Row[]> {
   if (!existsSync(dist)) throw new Error("The application is not built yet: npm run build.");
   const server = await buildServer(dist);
@@ -35,12 +95,15 @@ export async function benchBrowser(): Promise<Row[]> {
   const browser = await chromium.launch(settings.launchOptions);
   try {
     const times: number[] = [];
+    let rows: Row[] = [];
     for (let n = 0; n < 3; n++) {
       const context = await browser.newContext({ viewport: settings.viewport });
-      times.push(await dropToPlaying(await context.newPage(), origin));
+      const page = await context.newPage();
+      times.push(await dropToPlaying(page, origin));
+      if (n === 2) rows = await trays(page);
       await context.close();
     }
-    return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 3000)];
+    return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 3000), ...rows];
   } finally {
     await browser.close();
     await server.close();

@@ -1,6 +1,8 @@
 import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
 import { countKeys } from "../packages/core/src/model/shot.ts";
 import { fitSamples } from "../packages/core/src/curve/fit/fitSamples.ts";
+import { noContext, WHOLE_FIGURE } from "../packages/core/src/rework/operation.ts";
+import { simplify } from "../packages/core/src/rework/simplify.ts";
 import { captureBytes } from "./capture.ts";
 import { atMost, medians, type Row } from "./measure.ts";
 
@@ -31,5 +33,13 @@ export async function benchSimplify(): Promise<Row[]> {
         rows.push({ ...row, target: `${row.target}, at most ${most} keys`, met: row.met && left <= most });
       }
     }
+  const space = { ...simplify.settings.parse({}), measure: "space", space: 0.3, together: "curve" } as const;
+  const start = performance.now();
+  const { report } = await simplify.run(shot, WHOLE_FIGURE, space, noContext);
+  rows.push({
+    work: "Simplify in space, ends within 0.3 units (1 % of the height), each curve alone",
+    ms: performance.now() - start,
+    note: `${report.keysBefore} keys → ${report.keysAfter}, with unbroken tangents; ${report.warnings[0]}`,
+  });
   return rows;
 }

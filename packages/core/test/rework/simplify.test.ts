@@ -6,6 +6,8 @@ import { makePlayer } from "../../src/figure/player.ts";
 import { quatAngle } from "../../src/figure/rotation.ts";
 import { countKeys, type Shot } from "../../src/model/shot.ts";
 import { noContext, type Report, WHOLE_FIGURE } from "../../src/rework/operation.ts";
+import { measureDrift } from "../../src/drift.ts";
+import { endsOf, leversOf } from "../../src/rework/fitInSpace.ts";
 import { simplify } from "../../src/rework/simplify.ts";
 import { capturedSignal } from "../../../demo/src/shots/capturedSignal.ts";
 import { schneiderKeys } from "../help/schneider.ts";
@@ -182,4 +184,57 @@ test("long work can be cancelled", async () => {
     },
   };
   await expect(simplify.run(captureShot(), WHOLE_FIGURE, defaults, stop)).rejects.toThrow("stop");
+});
+
+describe("in space", () => {
+  test("the figure's ends are its hands, feet, head and tail tip; levers reach from each control to the furthest end below", () => {
+    const { rig } = capturedSignal();
+    const ends = endsOf(rig);
+    expect(ends).toEqual(expect.arrayContaining(["hand-left", "hand-right", "toes-left", "toes-right", "tail-4", "ear-left"]));
+    expect(ends.some((id) => /finger|lantern|ferry/.test(id))).toBe(false);
+    const levers = leversOf(rig, ends);
+    expect(levers.get("hand-left")).toBe(0);
+    expect(levers.get("forearm-left")).toBeCloseTo(0.116, 2);
+    expect(levers.get("hips") as number).toBeGreaterThan(levers.get("tail-2") as number);
+    expect(levers.has("lantern")).toBe(false);
+  });
+
+  test("hands, feet, head and tail tip of the captured shot stay within a centimetre at every frame, as an independent measurement finds", async () => {
+    const shot = capturedSignal();
+    const { shot: after, report } = await run(shot, { measure: "space", space: 0.01 });
+    const [a, b] = [makePlayer(shot), makePlayer(after)];
+    let worst = 0;
+    for (let frame = 1; frame <= 120; frame++) {
+      a.pose(frame);
+      b.pose(frame);
+      for (const id of endsOf(shot.rig)) {
+        const o = (a.controlIndex.get(id) as number) * 16 + 12;
+        worst = Math.max(worst, Math.hypot(...[0, 1, 2].map((k) => a.worlds[o + k] - b.worlds[o + k])));
+      }
+    }
+    expect(worst).toBeLessThanOrEqual(0.01);
+    expect(worst).toBeGreaterThan(0.004);
+    expect(report.warnings.join()).toMatch(/^In space: .* stay within 0\.00\d+ of 0\.01 units/);
+    expect(report.keysAfter).toBeLessThan(report.keysBefore * 0.3);
+  });
+
+  test("with the tolerance at 1 % of the figure's height the open data's ends stay within it at every frame", async () => {
+    const shot: Shot = { ...captureShot(), range: { start: 1, end: 600 } };
+    const player = makePlayer(shot);
+    player.pose(2);
+    const heights = shot.rig.controls.map((_, i) => player.worlds[i * 16 + 13]);
+    const distance = 0.01 * (Math.max(...heights) - Math.min(...heights));
+    const range = { start: 1, end: 600 };
+    const { shot: after, report } = await run(shot, { measure: "space", space: distance, together: "curve" }, { ...WHOLE_FIGURE, range });
+    const drift = measureDrift(shot, after, range, { controls: endsOf(shot.rig) });
+    expect(drift.place.amount).toBeLessThanOrEqual(distance);
+    // Beside the same tolerance on each curve: 0.5°.
+    const alone = await run(shot, { rotation: 0.5, move: distance, together: "curve" }, { ...WHOLE_FIGURE, range });
+    expect(report.keysBefore - report.keysAfter).toBeGreaterThan(0.8 * (alone.report.keysBefore - alone.report.keysAfter));
+  }, 60_000);
+
+  test("a distance so small that noise must stay keeps nearly every key of the figure", async () => {
+    const { report } = await run(capturedSignal(), { measure: "space", space: 1e-6 });
+    expect(report.keysAfter).toBeGreaterThan(report.keysBefore * 0.6);
+  });
 });
