@@ -1,6 +1,6 @@
 import { curveFrom, layerCurves, linearCurve, linearFrame, type Shot, Tangent } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
-import { joined, keysAt, pickedTimes, rowKeys, type SheetRow, sheetRows } from "../src/bench/rack/sheet/sheetView.ts";
+import { joined, keysAt, pickedTimes, rowKeys, type SheetRow, sheetMarks, sheetRows } from "../src/bench/rack/sheet/sheetView.ts";
 
 const hop = demoShots[1].make() as Shot;
 const none: ReadonlySet<string> = new Set();
@@ -71,7 +71,6 @@ describe("keys of a line", () => {
   test("are worked out once for a state of the layer", () => {
     const row = rowOf("a.rotateX");
     expect(rowKeys(curves, row)).toBe(rowKeys(curves, row));
-    expect(rowKeys({ ...curves }, row)).not.toBe(rowKeys(curves, row));
   });
 
   test("many captured keys are gathered in one pass", () => {
@@ -107,5 +106,44 @@ describe("picking", () => {
     expect(more["hips.rotateX"]).toEqual([1, 6, 11]);
     expect([...pickedTimes(rowOf("hips.moveY"), more)]).toEqual([1, 6, 11, 16]);
     expect(pickedTimes(rowOf("tail-1.rotateX"), more).size).toBe(0);
+  });
+});
+
+describe("marks of a line", () => {
+  const picked = (...times: number[]): ReadonlySet<number> => new Set(times);
+
+  test("keys apart are a mark each, keys within five pixels one bar", () => {
+    const times = Float64Array.of(1, 2, 3, 40, 80);
+    const marks = sheetMarks(times, picked(), { start: 0, end: 100, width: 400 });
+    expect(marks.map((mark) => [mark.from, mark.to])).toEqual([
+      [0, 2],
+      [3, 3],
+      [4, 4],
+    ]);
+  });
+
+  test("picked keys in a crowd have a bar of their own", () => {
+    const marks = sheetMarks(Float64Array.of(1, 2, 3, 4), picked(2, 3), { start: 0, end: 100, width: 400 });
+    expect(marks.map((mark) => [mark.from, mark.to, mark.picked])).toEqual([
+      [0, 0, false],
+      [1, 2, true],
+      [3, 3, false],
+    ]);
+  });
+
+  test("of a long line only what is in sight is visited, with the key whose hold reaches in", () => {
+    const times = Float64Array.from({ length: 3000 }, (_, i) => i * 10);
+    const marks = sheetMarks(times, picked(), { start: 15005, end: 15105, width: 400 });
+    expect(marks.map((mark) => times[mark.from])).toEqual([15000, 15010, 15020, 15030, 15040, 15050, 15060, 15070, 15080, 15090, 15100]);
+  });
+
+  test("an edit of one channel leaves the other lines' keys as they were", () => {
+    const [a, b] = [rowOf("a.rotateX"), { ...rowOf("b.rotateX"), id: "other" }];
+    const before = { "a.rotateX": curveFrom([[1, 0]]), "b.rotateX": curveFrom([[1, 0]]) };
+    const [keysA, keysB] = [rowKeys(before, a), rowKeys(before, b)];
+    const after = { ...before, "a.rotateX": curveFrom([[2, 0]]) };
+    expect([...rowKeys(after, a).times]).toEqual([2]);
+    expect(keysA).not.toBe(rowKeys(after, a));
+    expect(rowKeys(after, b)).toBe(keysB);
   });
 });

@@ -117,6 +117,20 @@ describe("moving keys", () => {
     expect([...moved.values]).toEqual([0, 3]);
   });
 
+  test("any keys moved anywhere: the same curve as one built from the still keys and then the moved ones", () => {
+    const frames = fc.uniqueArray(fc.integer({ min: 0, max: 20 }), { minLength: 1, maxLength: 12 });
+    fc.assert(
+      fc.property(frames, fc.array(fc.nat(11)), fc.integer({ min: -8, max: 8 }), (times, picks, by) => {
+        const start = curveFrom(times.map((time) => [time, Math.sin(time * 7)]));
+        const picked = new Set(picks.filter((i) => i < times.length));
+        const keys = keysOf(start);
+        const still = keys.filter((_, i) => !picked.has(i));
+        const moving = keys.filter((_, i) => picked.has(i)).map((key) => ({ ...key, time: key.time + by, value: key.value + 2 }));
+        expect(moveKeys(start, picked, by, 2)).toEqual(curveFromKeys([...still, ...moving], start));
+      }),
+    );
+  });
+
   test("the ripple shifts every later key and leaves the earlier ones", () => {
     expect([...shiftFrom(curve, 5, 10).times]).toEqual([1, 15, 19]);
     expect(shiftFrom(curve, 50, 10)).toBe(curve);

@@ -1,7 +1,7 @@
 import type { ChannelKey, Curves } from "@kneader/core";
 import type { Palette } from "../../../app/theme.ts";
 import { rulerTicks, xOf } from "../../timeAxis.ts";
-import { pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow } from "./sheetView.ts";
+import { pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow, sheetMarks } from "./sheetView.ts";
 
 export interface SheetPicture {
   readonly rows: readonly SheetRow[];
@@ -14,9 +14,6 @@ export interface SheetPicture {
   readonly range: { start: number; end: number };
   readonly box: { x0: number; y0: number; x1: number; y1: number } | null;
 }
-
-/** Marks closer than this (pixels) are drawn as one bar. */
-const CROWDED = 5;
 
 /** Draw the lines in sight: holds as bars, keys as marks, hollow where the pose is not complete. */
 export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPicture): void {
@@ -55,25 +52,22 @@ export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPictu
 
 function drawRow(context: CanvasRenderingContext2D, { curves, axis, picked, palette }: SheetPicture, row: SheetRow, y: number): void {
   const { times, counts, moving, holds } = rowKeys(curves, row);
-  const chosen = pickedTimes(row, picked);
   const ink = row.kind === "all" ? palette.ink : row.kind === "control" ? palette.teal : palette.quiet;
   const size = row.kind === "channel" ? 3 : 4;
-  for (let i = 0; i < times.length; i++) {
-    const x = xOf(axis, times[i]);
-    const next = i + 1 < times.length ? xOf(axis, times[i + 1]) : x;
-    if (next < -8 || x > axis.width + 8) continue;
-    if (holds[i] === 1) {
+  for (const mark of sheetMarks(times, pickedTimes(row, picked), axis)) {
+    const [x, end] = [xOf(axis, times[mark.from]), xOf(axis, times[mark.to])];
+    if (mark.to > mark.from) {
+      context.fillStyle = mark.picked ? palette.plum : `${ink}70`;
+      context.fillRect(x - size, y - size, end - x + 2 * size, 2 * size);
+    }
+    if (holds[mark.to] === 1) {
       context.fillStyle = palette.track;
-      context.fillRect(x, y - 4, next - x, 8);
+      context.fillRect(end, y - 4, xOf(axis, times[mark.to + 1]) - end, 8);
     }
-    if (next - x < CROWDED && i + 1 < times.length && !chosen.has(times[i])) {
-      context.fillStyle = `${ink}70`;
-      context.fillRect(x - 1, y - size, Math.max(1, next - x) + 1, 2 * size);
-      continue;
-    }
-    const complete = counts[i] >= moving;
-    context.fillStyle = chosen.has(times[i]) ? palette.plum : complete ? ink : palette.plot;
-    context.strokeStyle = chosen.has(times[i]) ? palette.plum : ink;
+    if (mark.to > mark.from) continue;
+    const complete = counts[mark.from] >= moving;
+    context.fillStyle = mark.picked ? palette.plum : complete ? ink : palette.plot;
+    context.strokeStyle = mark.picked ? palette.plum : ink;
     context.lineWidth = 1.4;
     context.beginPath();
     context.roundRect(x - size, y - size, 2 * size, 2 * size, 2);

@@ -1,4 +1,4 @@
-import { type ChannelKey, type Curve, channelKey, channelLabel, type Curves, type Shot } from "@kneader/core";
+import { type ChannelKey, type Curve, channelKey, channelLabel, type Curves, keyBefore, type Shot } from "@kneader/core";
 import { matchesWords } from "../channelFilter.ts";
 import { markOf } from "../curves/curveView.ts";
 
@@ -45,49 +45,80 @@ export interface RowKeys {
   readonly holds: Uint8Array;
 }
 
-const kept = new WeakMap<Curves, Map<string, RowKeys>>();
+/** By line: the curves it was last worked out from. A preview changes few of them, and the other lines stay. */
+const kept = new Map<string, { curves: readonly Curve[]; keys: RowKeys }>();
 
-/** Keys of a line, worked out once for each state of the layer. */
-export function rowKeys(curves: Curves, row: SheetRow): RowKeys {
-  let byRow = kept.get(curves);
-  if (!byRow) {
-    byRow = new Map();
-    kept.set(curves, byRow);
-  }
-  const name = `${row.id}/${row.channels.length}`;
-  let keys = byRow.get(name);
-  if (!keys) {
-    keys = gather(row.channels.map((key) => curves[key]));
-    byRow.set(name, keys);
-  }
+/** Keys of a line, worked out once for each state of its curves. */
+export function rowKeys(layer: Curves, row: SheetRow): RowKeys {
+  const curves = row.channels.map((key) => layer[key]);
+  const last = kept.get(row.id);
+  if (last && last.curves.length === curves.length && last.curves.every((curve, i) => curve === curves[i])) return last.keys;
+  const keys = gather(curves);
+  kept.set(row.id, { curves, keys });
   return keys;
 }
 
 function gather(curves: readonly Curve[]): RowKeys {
-  const counts = new Map<number, number>();
-  const moves = new Map<number, number>();
-  let moving = 0;
+  let times: Float64Array = new Float64Array(0);
+  for (const curve of curves) times = union(times, curve.times);
+  const counts = new Uint16Array(times.length);
+  // A change spreads over every time within its segment, so it is noted at both ends and summed up below.
+  const moves = new Int32Array(times.length);
   for (const curve of curves) {
-    const alive = curve.times.length > 1;
-    if (alive) moving++;
-    for (let i = 0; i < curve.times.length; i++) {
-      const time = curve.times[i];
-      counts.set(time, (counts.get(time) ?? 0) + (alive ? 1 : 0));
-    }
-    // A change spreads over every time within its segment, so it is noted at both ends and summed up below.
-    for (let i = 0; i + 1 < curve.times.length; i++) {
-      if (isHold(curve, i)) continue;
-      moves.set(curve.times[i], (moves.get(curve.times[i]) ?? 0) + 1);
-      moves.set(curve.times[i + 1], (moves.get(curve.times[i + 1]) ?? 0) - 1);
+    const n = curve.times.length;
+    const alive = n > 1 ? 1 : 0;
+    for (let i = 0, at = 0; i < n; i++) {
+      while (times[at] < curve.times[i]) at++;
+      counts[at] += alive;
+      if (i > 0 && !isHold(curve, i - 1)) moves[at]--;
+      if (i + 1 < n && !isHold(curve, i)) moves[at]++;
     }
   }
-  const times = Float64Array.from(counts.keys()).sort();
-  let changing = 0;
-  const holds = Uint8Array.from(times, (time, i) => {
-    changing += moves.get(time) ?? 0;
-    return i + 1 < times.length && changing === 0 ? 1 : 0;
-  });
-  return { times, counts: Uint16Array.from(times, (time) => counts.get(time) ?? 0), moving, holds };
+  const holds = new Uint8Array(times.length);
+  for (let i = 0, changing = 0; i + 1 < times.length; i++) {
+    changing += moves[i];
+    if (changing === 0) holds[i] = 1;
+  }
+  return { times, counts, moving: curves.filter((curve) => curve.times.length > 1).length, holds };
+}
+
+/** Two rising rows of times as one. */
+function union(a: Float64Array, b: Float64Array): Float64Array {
+  const all = new Float64Array(a.length + b.length);
+  let n = 0;
+  for (let i = 0, j = 0; i < a.length || j < b.length; n++) {
+    const time = j >= b.length || a[i] <= b[j] ? a[i] : b[j];
+    if (a[i] === time) i++;
+    if (b[j] === time) j++;
+    all[n] = time;
+  }
+  return all.subarray(0, n);
+}
+
+/** A mark of a line: one key, or the keys `from`–`to` that stand too close to be told apart. */
+export interface SheetMark {
+  readonly from: number;
+  readonly to: number;
+  readonly picked: boolean;
+}
+
+/** Keys closer than this (pixels) are one bar. */
+const CROWDED = 5;
+
+/** The marks of a line in sight, and those just outside whose edge or hold reaches into sight. */
+export function sheetMarks(
+  times: Float64Array,
+  picked: ReadonlySet<number>,
+  axis: { start: number; end: number; width: number },
+): SheetMark[] {
+  const crowded = (CROWDED / axis.width) * (axis.end - axis.start);
+  const marks: SheetMark[] = [];
+  for (let i = Math.max(0, keyBefore(times, axis.start - crowded)); i < times.length && times[i] < axis.end + crowded; i++) {
+    const [from, isPicked] = [i, picked.has(times[i])];
+    while (i + 1 < times.length && times[i + 1] - times[i] < crowded && times[i] < axis.end && picked.has(times[i + 1]) === isPicked) i++;
+    marks.push({ from, to: i, picked: isPicked });
+  }
+  return marks;
 }
 
 /** Does a segment stay at one value all along? */
@@ -106,17 +137,23 @@ export function keysAt(curves: Curves, row: SheetRow, from: number, to: number):
   return picked;
 }
 
+type Picked = Readonly<Record<ChannelKey, readonly number[]>>;
+
 /** Join what is picked with more of it. */
-export function joined(
-  a: Readonly<Record<ChannelKey, readonly number[]>>,
-  b: Readonly<Record<ChannelKey, readonly number[]>>,
-): Record<ChannelKey, readonly number[]> {
+export function joined(a: Picked, b: Picked): Record<ChannelKey, readonly number[]> {
   const all: Record<ChannelKey, readonly number[]> = { ...a };
   for (const [key, times] of Object.entries(b)) all[key] = [...new Set([...(all[key] ?? []), ...times])];
   return all;
 }
 
+/** By line: what its picked times were last worked out from. */
+const keptPicks = new Map<string, { row: SheetRow; picked: Picked; times: ReadonlySet<number> }>();
+
 /** Frames at which a line has a picked key. */
-export function pickedTimes(row: SheetRow, picked: Readonly<Record<ChannelKey, readonly number[]>>): Set<number> {
-  return new Set(row.channels.flatMap((key) => picked[key] ?? []));
+export function pickedTimes(row: SheetRow, picked: Picked): ReadonlySet<number> {
+  const last = keptPicks.get(row.id);
+  if (last && last.picked === picked && (last.row === row || last.row.channels.join() === row.channels.join())) return last.times;
+  const times = new Set(row.channels.flatMap((key) => picked[key] ?? []));
+  keptPicks.set(row.id, { row, picked, times });
+  return times;
 }
