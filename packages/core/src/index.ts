@@ -2,6 +2,8 @@ export * from "./actions/match.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";
 export * from "./curve/make.ts";
+export { moveKeys } from "./curve/moveKeys.ts";
+export { placesOf, unionOfTimes } from "./curve/timeRows.ts";
 export { sampleCurve, sampleInto } from "./curve/track.ts";
 export * from "./drift.ts";
 export { KneaderError, sayError } from "./errors.ts";

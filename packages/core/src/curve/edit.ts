@@ -132,41 +132,6 @@ export function removeKeys(curve: Curve, indices: Iterable<number>): Curve | nul
   return left.length > 0 ? rebuild(curve, left) : null;
 }
 
-/** Move keys by frames and by value. A moved key replaces a still one on which it lands. */
-export function moveKeys(curve: Curve, indices: Iterable<number>, frames: number, amount: number): Curve {
-  const n = curve.times.length;
-  const moves = new Uint8Array(n);
-  for (const i of indices) moves[i] = 1;
-  const timeOf = (i: number) => (moves[i] ? curve.times[i] + frames : curve.times[i]);
-  const step = (i: number, moving: number) => {
-    let at = i + 1;
-    while (at < n && moves[at] !== moving) at++;
-    return at;
-  };
-  // Still and moving keys are each in order already: merge the two rows of indices.
-  const order: number[] = [];
-  let [still, moved] = [step(-1, 0), step(-1, 1)];
-  while (still < n || moved < n) {
-    const stillFirst = moved >= n || (still < n && timeOf(still) < timeOf(moved));
-    if (!stillFirst && still < n && timeOf(still) === timeOf(moved)) still = step(still, 0);
-    order.push(stillFirst ? still : moved);
-    if (stillFirst) still = step(still, 0);
-    else moved = step(moved, 1);
-  }
-  const column = (from: Float64Array) => Float64Array.from(order, (i) => from[i]);
-  return settle({
-    ...curve,
-    times: Float64Array.from(order, timeOf),
-    values: Float64Array.from(order, (i) => curve.values[i] + moves[i] * amount),
-    slopeIn: column(curve.slopeIn),
-    slopeOut: column(curve.slopeOut),
-    weightIn: column(curve.weightIn),
-    weightOut: column(curve.weightOut),
-    kindIn: Uint8Array.from(order, (i) => curve.kindIn[i]),
-    kindOut: Uint8Array.from(order, (i) => curve.kindOut[i]),
-  });
-}
-
 /** Set the kind of tangent of these keys (all when null) on a side. */
 export function setTangents(curve: Curve, indices: Iterable<number> | null, kind: TangentKind, side: Side): Curve {
   const kindIn = curve.kindIn.slice();

@@ -1,3 +1,4 @@
+import { placesOf, unionOfTimes } from "../curve/timeRows.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import { splitChannelKey } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
@@ -15,32 +16,32 @@ export interface KeyPose {
  * key. Controls with a single key do not count, as they do not move.
  */
 export function findPoses(shot: Shot, scope: Scope, share: number): KeyPose[] {
-  const channels = scopedChannels(shot, scope);
   const curves = layerCurves(shot, scope.layer);
-  const moving = channels.filter((key) => curves[key].times.length > 1);
-  const at = new Map<number, Set<string>>();
-  const controls = new Set<string>();
-  for (const key of moving) {
+  const framesOf = new Map<string, Float64Array[]>();
+  // Captured curves share their times; what is shared stays shared when rounded.
+  const rounded = new Map<Float64Array, Float64Array>();
+  for (const key of scopedChannels(shot, scope)) {
+    const { times } = curves[key];
+    if (times.length < 2) continue;
     const { control } = splitChannelKey(key);
-    controls.add(control);
-    for (const time of curves[key].times) {
-      const frame = Math.round(time);
-      const set = at.get(frame);
-      if (set) set.add(control);
-      else at.set(frame, new Set([control]));
-    }
+    const rows = framesOf.get(control) ?? [];
+    const frames = rounded.get(times) ?? times.map(Math.round);
+    rounded.set(times, frames);
+    rows.push(frames);
+    framesOf.set(control, rows);
   }
-  const least = Math.max(1, Math.ceil(controls.size * share));
-  return [...at]
-    .filter(([, set]) => set.size >= least)
-    .map(([frame, set]) => ({ frame, controls: set.size }))
-    .sort((a, b) => a.frame - b.frame);
+  const controls = [...framesOf.values()].map(unionOfTimes);
+  const frames = unionOfTimes(controls);
+  const keyed = new Uint16Array(frames.length);
+  for (const row of controls) placesOf(row, frames, (at) => keyed[at]++);
+  const least = Math.max(1, Math.ceil(controls.length * share));
+  const poses: KeyPose[] = [];
+  for (let i = 0; i < frames.length; i++) if (keyed[i] >= least) poses.push({ frame: frames[i], controls: keyed[i] });
+  return poses;
 }
 
 /** Times of all keys of some channels of a layer, each once, in order. */
 export function keyTimes(shot: Shot, layer: string, channels: readonly ChannelKey[]): number[] {
   const curves = layerCurves(shot, layer);
-  const times = new Set<number>();
-  for (const key of channels) for (const time of curves[key]?.times ?? []) times.add(time);
-  return [...times].sort((a, b) => a - b);
+  return [...unionOfTimes(channels.filter((key) => key in curves).map((key) => curves[key].times))];
 }

@@ -1,17 +1,8 @@
 import * as fc from "fast-check";
 import { type Curve, keyCount, keysOf, Tangent, tangentNames } from "../../src/curve/curve.ts";
-import {
-  clipCurve,
-  insertKeyOn,
-  moveKeys,
-  removeKeys,
-  reverseSpan,
-  setHandle,
-  setKey,
-  setTangents,
-  shiftFrom,
-} from "../../src/curve/edit.ts";
+import { clipCurve, insertKeyOn, removeKeys, reverseSpan, setHandle, setKey, setTangents, shiftFrom } from "../../src/curve/edit.ts";
 import { constantCurve, curveFrom, curveFromKeys } from "../../src/curve/make.ts";
+import { moveKeys } from "../../src/curve/moveKeys.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { anyCurve } from "../help/random.ts";
 

@@ -1,4 +1,4 @@
-import { envelope, type Pass, type PassRange, sampleCurve, type Shot, withPass } from "@kneader/core";
+import { envelope, type Pass, type PassRange, sampleCurve, type Shot, unionOfTimes, withPass } from "@kneader/core";
 import { useMemo } from "react";
 import { currentDocument, useDocuments } from "../documents.ts";
 import { changePass } from "../edits.ts";
@@ -126,11 +126,9 @@ export function PassBand({ shot, pass, chosen, onChoose, onWeight }: PassBandPro
 
 /** Frames with a key, thinned so that a band never draws more marks than it has room for. */
 function keyFrames(pass: Pass): number[] {
-  const frames = new Set<number>();
-  for (const key in pass.curves) for (const time of pass.curves[key].times) frames.add(Math.round(time));
-  const all = [...frames].sort((a, b) => a - b);
+  const all = unionOfTimes(Object.values(pass.curves).map(({ times }) => times));
   const every = Math.ceil(all.length / 160);
-  return all.filter((_, i) => i % every === 0);
+  return Array.from(all.filter((_, i) => i % every === 0));
 }
 
 function dragRange(range: PassRange, grip: Grip, by: number): PassRange {

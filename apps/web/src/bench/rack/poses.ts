@@ -18,24 +18,21 @@ export const PICTURE_WIDTH = 42;
 export function layPoses(poses: readonly KeyPose[], xOf: (frame: number) => number, width: number, chosen: number): PosePlace[] {
   const taken: [number, number][] = [];
   const pictures = new Map<number, number>();
-  const order = [...poses].sort(
-    (a, b) => Number(b.frame === chosen) - Number(a.frame === chosen) || ends(b) - ends(a) || b.controls - a.controls || a.frame - b.frame,
+  const ends = (pose: KeyPose) => Number(pose === poses[0] || pose === poses[poses.length - 1]);
+  const seen = poses.map((pose) => ({ pose, x: xOf(pose.frame) })).filter(({ x }) => x > -60 && x < width + 60);
+  const order = [...seen].sort(
+    ({ pose: a }, { pose: b }) =>
+      Number(b.frame === chosen) - Number(a.frame === chosen) || ends(b) - ends(a) || b.controls - a.controls || a.frame - b.frame,
   );
-  function ends(pose: KeyPose): number {
-    return Number(pose === poses[0] || pose === poses[poses.length - 1]);
-  }
-  for (const pose of order) {
-    const x = xOf(pose.frame);
+  for (const { pose, x } of order) {
     if (x < -PICTURE_WIDTH || x > width + PICTURE_WIDTH) continue;
     const left = x - PICTURE_WIDTH / 2;
     if (taken.some(([from, to]) => left < to + 2 && left + PICTURE_WIDTH > from - 2)) continue;
     taken.push([left, left + PICTURE_WIDTH]);
     pictures.set(pose.frame, left);
   }
-  const seen = poses
-    .map((pose) => ({ frame: pose.frame, x: xOf(pose.frame), picture: pictures.get(pose.frame) ?? null }))
-    .filter(({ x }) => x > -60 && x < width + 60);
-  return crowded(seen.length, width) ? seen.filter(({ picture }) => picture !== null) : seen;
+  const places = seen.map(({ pose, x }) => ({ frame: pose.frame, x, picture: pictures.get(pose.frame) ?? null }));
+  return crowded(places.length, width) ? places.filter(({ picture }) => picture !== null) : places;
 }
 
 /** Do so many poses stand so close that neither their dots nor their gaps could be told apart? */

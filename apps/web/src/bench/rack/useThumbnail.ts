@@ -15,6 +15,9 @@ function later<T>(work: () => T): Promise<T> {
   return turn;
 }
 
+/** How long a picture must be wanted before it is drawn: none is for a pose that only passes while the tray is panned. */
+const SETTLED = 150;
+
 /** A small picture of the figure at a frame; the one before stays until the new one is drawn. */
 export function useThumbnail(shot: Shot, frame: number, width: number, height: number): string | null {
   const [picture, setPicture] = useState<string | null>(null);
@@ -25,7 +28,7 @@ export function useThumbnail(shot: Shot, frame: number, width: number, height: n
       const { drawPicture } = await loading;
       const drawn = await later(() => (wanted ? drawPicture(shot, frame, width, height) : null));
       if (wanted && drawn) setPicture(drawn);
-    }, 60);
+    }, SETTLED);
     return () => {
       wanted = false;
       clearTimeout(timer);

@@ -1,4 +1,14 @@
-import { type ChannelKey, type Curve, channelKey, channelLabel, type Curves, keyBefore, type Shot } from "@kneader/core";
+import {
+  type ChannelKey,
+  type Curve,
+  channelKey,
+  channelLabel,
+  type Curves,
+  keyBefore,
+  placesOf,
+  type Shot,
+  unionOfTimes,
+} from "@kneader/core";
 import { matchesWords } from "../channelFilter.ts";
 import { markOf } from "../curves/curveView.ts";
 
@@ -59,20 +69,18 @@ export function rowKeys(layer: Curves, row: SheetRow): RowKeys {
 }
 
 function gather(curves: readonly Curve[]): RowKeys {
-  let times: Float64Array = new Float64Array(0);
-  for (const curve of curves) times = union(times, curve.times);
+  const times = unionOfTimes(curves.map((curve) => curve.times));
   const counts = new Uint16Array(times.length);
   // A change spreads over every time within its segment, so it is noted at both ends and summed up below.
   const moves = new Int32Array(times.length);
   for (const curve of curves) {
     const n = curve.times.length;
     const alive = n > 1 ? 1 : 0;
-    for (let i = 0, at = 0; i < n; i++) {
-      while (times[at] < curve.times[i]) at++;
+    placesOf(curve.times, times, (at, i) => {
       counts[at] += alive;
       if (i > 0 && !isHold(curve, i - 1)) moves[at]--;
       if (i + 1 < n && !isHold(curve, i)) moves[at]++;
-    }
+    });
   }
   const holds = new Uint8Array(times.length);
   for (let i = 0, changing = 0; i + 1 < times.length; i++) {
@@ -80,19 +88,6 @@ function gather(curves: readonly Curve[]): RowKeys {
     if (changing === 0) holds[i] = 1;
   }
   return { times, counts, moving: curves.filter((curve) => curve.times.length > 1).length, holds };
-}
-
-/** Two rising rows of times as one. */
-function union(a: Float64Array, b: Float64Array): Float64Array {
-  const all = new Float64Array(a.length + b.length);
-  let n = 0;
-  for (let i = 0, j = 0; i < a.length || j < b.length; n++) {
-    const time = j >= b.length || a[i] <= b[j] ? a[i] : b[j];
-    if (a[i] === time) i++;
-    if (b[j] === time) j++;
-    all[n] = time;
-  }
-  return all.subarray(0, n);
 }
 
 /** A mark of a line: one key, or the keys `from`–`to` that stand too close to be told apart. */
