@@ -62,6 +62,18 @@ test("bench", async ({ page }) => {
   await shoot(page, "bench-dusk");
 });
 
+test("sheet and spacing", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Hop aboard");
+  await page.getByRole("button", { name: "Chest", exact: true }).click();
+  await page.keyboard.press("d");
+  await page.waitForTimeout(2000);
+  await shoot(page, "sheet");
+  await page.keyboard.press("d");
+  await page.waitForTimeout(2000);
+  await shoot(page, "spacing");
+});
+
 test("simplify", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Captured signal");
