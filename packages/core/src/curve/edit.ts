@@ -105,7 +105,7 @@ function splitSegment(a: Key, b: Key, time: number): Key {
   };
 }
 
-/** Build the curve with `added`, freeing every other tangent whose settled slope would change. */
+/** Build the curve with `added`, freeing every other tangent whose settled slope or length would change. */
 function keepSlopes(curve: Curve, keys: Key[], added: Key): Curve {
   const settled = rebuild(curve, [...keys, added]);
   const at = keyOn(settled, added.time);
@@ -113,7 +113,10 @@ function keepSlopes(curve: Curve, keys: Key[], added: Key): Curve {
   for (let i = 0; i < keys.length; i++) {
     const now = fixed[i < at ? i : i + 1];
     const was = keys[i];
-    if (now.slopeIn !== was.slopeIn || now.slopeOut !== was.slopeOut) {
+    // A cut handle is not the third that an auto tangent goes back to, so such a tangent is held too.
+    const changes =
+      now.slopeIn !== was.slopeIn || now.slopeOut !== was.slopeOut || now.weightIn !== was.weightIn || now.weightOut !== was.weightOut;
+    if (changes) {
       if (was.kindIn !== Tangent.linear && was.kindIn !== Tangent.stepped) now.kindIn = freedKind(was.kindIn);
       if (was.kindOut !== Tangent.linear && was.kindOut !== Tangent.stepped) now.kindOut = freedKind(was.kindOut);
       now.slopeIn = was.slopeIn;

@@ -24,3 +24,23 @@ export function extremesOf(samples: Float64Array, least: number): number[] {
   }
   return found.filter((at) => at > 0 && at < samples.length - 1);
 }
+
+/** How far from a peak (frames) a key may stand and still be on it. */
+const NEAR = 6;
+
+/**
+ * Sample numbers, rising, at which keys serve the peaks and valleys of several curves at once: a peak by
+ * which a key already stands, its value within the curve's tolerance of the peak's, needs none of its own.
+ * Only peaks that stand out by more than `prominent` tolerances count.
+ */
+export function sharedExtremes(curves: readonly { samples: Float64Array; tolerance: number }[], prominent: number): number[] {
+  const chosen = new Set<number>();
+  for (const { samples, tolerance } of curves)
+    for (const at of extremesOf(samples, prominent * tolerance)) {
+      const isServed = (key: number) => chosen.has(key) && Math.abs(samples[key] - samples[at]) <= tolerance;
+      let served = isServed(at);
+      for (let off = 1; off <= NEAR && !served; off++) served = isServed(at - off) || isServed(at + off);
+      if (!served) chosen.add(at);
+    }
+  return [...chosen].sort((a, b) => a - b);
+}

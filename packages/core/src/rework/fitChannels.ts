@@ -1,5 +1,5 @@
 import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
-import { extremesOf } from "../curve/extremes.ts";
+import { sharedExtremes } from "../curve/extremes.ts";
 import { fitSamples } from "../curve/fit/fitSamples.ts";
 import { constantCurve } from "../curve/make.ts";
 import { settle } from "../curve/tangents.ts";
@@ -13,12 +13,21 @@ import { byControl } from "./scope.ts";
 export interface FitChannels {
   readonly together: "control" | "figure" | "curve";
   readonly broken: boolean;
-  /** Put keys on the peaks and valleys that stand out by more than the tolerance. */
+  /**
+   * Put keys on the peaks and valleys that stand out by more than `PROMINENT` tolerances; not where the whole
+   * figure shares its keys, as any curve's peak would key all of them.
+   */
   readonly extremes: boolean;
   toleranceOf(channel: ChannelKey): number;
   /** Asked between groups with the share done; may throw to stop. */
   breathe(share: number): Promise<void> | void;
 }
+
+/**
+ * How many tolerances a peak must stand out by to be given a key. At one, every wobble of a captured curve
+ * is a peak and half of what was saved is lost; at four, what an animator would call a peak is one.
+ */
+const PROMINENT = 4;
 
 /** Fit channels with the fewest keys within their tolerances; answers the curves that have fewer keys now. */
 export async function fitChannels(
@@ -50,7 +59,7 @@ export async function fitChannels(
       } else moving.push({ key, samples, tolerance });
     }
     if (moving.length === 0) continue;
-    const protect = how.extremes ? [...new Set(moving.flatMap((m) => extremesOf(m.samples, m.tolerance)))].sort((a, b) => a - b) : [];
+    const protect = how.extremes && how.together !== "figure" ? sharedExtremes(moving, PROMINENT) : [];
     const fit = fitSamples(moving, { broken: how.broken, protect });
     moving.forEach(({ key }, i) => {
       const curve = curves[key];

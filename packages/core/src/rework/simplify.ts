@@ -55,10 +55,10 @@ const settings = z.object({
     .enum(["unbroken", "broken"])
     .default("unbroken")
     .meta({ title: "Tangents", labels: { unbroken: "Unbroken", broken: "May break" }, help: "Broken tangents need fewer keys." }),
-  extremes: z
-    .boolean()
-    .default(false)
-    .meta({ title: "Keep the peaks and valleys", help: "Puts a key on every peak and valley that stands out by more than the tolerance." }),
+  extremes: z.boolean().default(true).meta({
+    title: "Keys on peaks and valleys",
+    help: "Every peak and valley that stands out by more than four times the tolerance has a key on it. Off, or across the figure, there are fewer keys still.",
+  }),
 });
 type Settings = z.infer<typeof settings>;
 

@@ -32,8 +32,27 @@ describe("inserting a key on the curve", () => {
         );
         expect(off).toBeLessThan(1e-9 * 200);
       }),
-      { numRuns: 300 },
+      { numRuns: 600 },
     );
+  });
+
+  test("cuts a weighted span whose other end is auto and level", () => {
+    const level = { time: 0, slopeIn: 0, slopeOut: 0, weightIn: 1 / 3, weightOut: 1 / 3, kindIn: Tangent.auto, kindOut: Tangent.auto };
+    const curve = curveFromKeys([
+      { ...level, time: 1, value: 0 },
+      { ...level, time: 2, value: 0 },
+      { ...level, time: 3, value: 5, weightIn: 0.05, kindIn: Tangent.flat },
+    ]);
+    const more = insertKeyOn(curve, 2.7);
+    expect(
+      worst(
+        1,
+        3,
+        0.0137,
+        (t) => sampleCurve(more, t),
+        (t) => sampleCurve(curve, t),
+      ),
+    ).toBeLessThan(1e-9);
   });
 
   test("outside the keys holds as the curve did", () => {
