@@ -1,6 +1,6 @@
 import { curveFrom, type Shot } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
-import { matchesWords } from "../src/bench/rack/channelFilter.ts";
+import { matchesWords } from "../src/bench/rack/channels/channelFilter.ts";
 import { shownChannels } from "../src/bench/rack/curves/shownCurves.ts";
 import { layGaps, layPoses, PICTURE_WIDTH } from "../src/bench/rack/poses.ts";
 import { sayScope, scopeOf } from "../src/bench/selection.ts";
@@ -84,6 +84,8 @@ describe("the time axis", () => {
   });
 });
 
+const none: ReadonlySet<string> = new Set();
+
 describe("what is shown and what is in scope", () => {
   test("words are found in any order and case", () => {
     expect(matchesWords("Tail 2 rotate Y", "rot tail y")).toBe(true);
@@ -92,15 +94,15 @@ describe("what is shown and what is in scope", () => {
   });
 
   test("with nothing picked the tray shows the rotations of one lively control", () => {
-    const shown = shownChannels(hop, "base", [], []);
+    const shown = shownChannels(hop, "base", [], [], none);
     expect(shown).toHaveLength(3);
     expect(new Set(shown.map((key) => key.split(".")[0])).size).toBe(1);
   });
 
   test("picked controls and channels are what is shown, as far as they have keys", () => {
-    expect(shownChannels(hop, "base", ["hips"], [])).toContain("hips.moveY");
-    expect(shownChannels(hop, "base", ["hips"], ["hips.rotateX", "hips.scaleX"])).toEqual(["hips.rotateX"]);
-    expect(shownChannels(hop, "pass-1", ["hips"], [])).toEqual([]);
+    expect(shownChannels(hop, "base", ["hips"], [], none)).toContain("hips.moveY");
+    expect(shownChannels(hop, "base", ["hips"], ["hips.rotateX", "hips.scaleX"], none)).toEqual(["hips.rotateX"]);
+    expect(shownChannels(hop, "pass-1", ["hips"], [], none)).toEqual([]);
   });
 
   test("the scope is said in words", () => {

@@ -1,14 +1,17 @@
 import { curveFrom, layerCurves, linearCurve, linearFrame, type Shot, Tangent } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
+import { NO_FILTER } from "../src/bench/rack/channels/channelFilter.ts";
 import { joined, keysAt, pickedTimes, rowKeys, type SheetRow, sheetMarks, sheetRows } from "../src/bench/rack/sheet/sheetView.ts";
 
 const hop = demoShots[1].make() as Shot;
 const none: ReadonlySet<string> = new Set();
+const linesOf = (view: Partial<Parameters<typeof sheetRows>[2]> = {}, unfolded = none, curves = hop.base) =>
+  sheetRows(hop.rig, { curves, picked: ["head"], locked: new Set(["head.rotateX"]) }, { ...NO_FILTER, hidden: none, ...view }, unfolded);
 const rowOf = (...channels: string[]): SheetRow => ({ id: "r", label: "r", kind: "control", control: "r", channels });
 
 describe("lines of the sheet", () => {
   test("a summary, then each control that has keys, in the rig's order", () => {
-    const rows = sheetRows(hop, hop.base, "", none);
+    const rows = linesOf();
     expect(rows[0]).toMatchObject({ kind: "all", label: "All keys" });
     expect(rows[0].channels).toHaveLength(Object.keys(hop.base).length);
     expect(rows.slice(1, 4).map((row) => row.label)).toEqual(["Ferryman", "Hips", "Belly"]);
@@ -16,17 +19,34 @@ describe("lines of the sheet", () => {
   });
 
   test("unfolded, a control's channels stand below it", () => {
-    const rows = sheetRows(hop, hop.base, "", new Set(["hips"]));
+    const rows = linesOf({}, new Set(["hips"]));
     const at = rows.findIndex((row) => row.id === "hips");
     expect(rows.slice(at, at + 4).map((row) => row.label)).toEqual(["Hips", "move X", "move Y", "move Z"]);
   });
 
   test("filtered by words in any order; nothing found is no lines at all", () => {
-    const rows = sheetRows(hop, hop.base, "rot tail y", none);
+    const rows = linesOf({ words: "rot tail y" });
     expect(rows.map((row) => row.label)).toEqual(["All keys", "Tail 1", "Tail 2", "Tail 3", "Tail 4"]);
     expect(rows[1].channels).toEqual(["tail-1.rotateY"]);
-    expect(sheetRows(hop, hop.base, "nothing such", none)).toEqual([]);
-    expect(sheetRows(hop, layerCurves(hop, "pass-1"), "", none)).toEqual([]);
+    expect(linesOf({ words: "nothing such" })).toEqual([]);
+    expect(linesOf({}, none, layerCurves(hop, "pass-1"))).toEqual([]);
+  });
+});
+
+describe("the filter all trays share", () => {
+  const channelsOf = (view: Parameters<typeof linesOf>[0]) => linesOf(view)[0]?.channels ?? [];
+
+  test("only the picked controls, only what is unlocked, nothing hidden", () => {
+    expect(channelsOf({ ofPicked: true })).toEqual(["head.rotateX", "head.rotateY", "head.rotateZ"]);
+    expect(channelsOf({ ofPicked: true, unlocked: true })).toEqual(["head.rotateY", "head.rotateZ"]);
+    expect(channelsOf({ ofPicked: true, hidden: new Set(["head.rotateZ"]) })).toEqual(["head.rotateX", "head.rotateY"]);
+  });
+
+  test("only what moves leaves out curves that stay at one value", () => {
+    const moving = channelsOf({ moving: true });
+    expect(moving.length).toBeGreaterThan(20);
+    expect(moving.length).toBeLessThan(channelsOf({}).length);
+    for (const key of moving) expect(new Set(hop.base[key].values).size).toBeGreaterThan(1);
   });
 });
 

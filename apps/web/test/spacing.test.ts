@@ -1,6 +1,7 @@
 import { curveFrom, type Shot, Tangent } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
-import { columns, curveSpacing, placeSpacing } from "../src/bench/rack/spacing/spacingView.ts";
+import { columns } from "../src/bench/rack/plot/columns.ts";
+import { curveSpacing, placeSpacing } from "../src/bench/rack/spacing/spacingView.ts";
 
 const walk = async () => (await demoShots[0].make()) as Shot;
 
@@ -41,17 +42,17 @@ describe("columns of pixels", () => {
   const spacing = { title: "", start: 1, unit: "" as const, steps: Float64Array.of(1, 4, 2, 8) };
 
   test("each shows the fastest frame within it; outside there is nothing", () => {
-    const { heights, most } = columns(spacing, { start: 0, end: 6, width: 60 });
+    const { heights, most } = columns({ values: spacing.steps, start: spacing.start }, { start: 0, end: 6, width: 60 });
     expect(most).toBe(8);
     expect(heights[5]).toBe(-1);
     expect([heights[15], heights[25], heights[35], heights[45]]).toEqual([0.125, 0.5, 0.25, 1]);
     expect(heights[58]).toBe(-1);
-    const narrow = columns(spacing, { start: 1, end: 5, width: 2 }).heights;
+    const narrow = columns({ values: spacing.steps, start: spacing.start }, { start: 1, end: 5, width: 2 }).heights;
     expect([...narrow]).toEqual([0.5, 1]);
   });
 
   test("a still thing is a line on the floor", () => {
-    const still = columns({ ...spacing, steps: new Float64Array(4) }, { start: 1, end: 5, width: 8 });
+    const still = columns({ values: new Float64Array(4), start: 1 }, { start: 1, end: 5, width: 8 });
     expect([...still.heights].every((h) => h === 0)).toBe(true);
   });
 });

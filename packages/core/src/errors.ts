@@ -17,6 +17,7 @@ const errorCodes = {
   "nothing-in-scope": "There is nothing here for the operation to work on.",
   "no-match": "Nothing in the action matches this rig.",
   "not-found": "What was asked for is not in the shot.",
+  locked: "What would be changed is locked.",
   cycle: "This would make a circle.",
   cancelled: "The work was cancelled.",
 } as const;

@@ -2,7 +2,7 @@ export * from "./actions/match.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";
 export * from "./curve/make.ts";
-export { moveKeys } from "./curve/moveKeys.ts";
+export { type KeyMap, mapKeys, mapTime, moveKeys, NO_MAP } from "./curve/mapKeys.ts";
 export { placesOf, unionOfTimes } from "./curve/timeRows.ts";
 export { sampleCurve, sampleInto } from "./curve/track.ts";
 export * from "./drift.ts";
@@ -38,5 +38,6 @@ export { catalogue, checkSettings, operationById, settingsSchema } from "./rewor
 export { keyChannels } from "./rework/keyChannels.ts";
 export * from "./rework/operation.ts";
 export { findPoses, type KeyPose, keyTimes } from "./rework/poses.ts";
-export { scopedChannels, scopedKeys } from "./rework/scope.ts";
+export { curvesInScope, scopedKeys } from "./rework/scope.ts";
+export { runRework } from "./rework/runRework.ts";
 export { simplified } from "./rework/simplify.ts";

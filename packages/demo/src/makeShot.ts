@@ -27,6 +27,8 @@ export function emptyShot(id: string, name: string, start: number, end: number):
     base: {},
     passes: [],
     follows: [] as Follow[],
+    locked: [],
+    sets: [],
   };
 }
 

@@ -14,7 +14,8 @@ export function StatusBar() {
           "A preview is shown; nothing is changed until you apply it."
         ) : (
           <>
-            Wheel zooms time, <kbd>Shift</kbd> wheel values, middle drag pans. Drag a gap to retime; with <kbd>Alt</kbd> later poses stay.
+            Wheel zooms time, <kbd>Shift</kbd> wheel values, <kbd>Space</kbd> drag pans. Drag a gap to retime; with <kbd>Alt</kbd> later
+            poses stay.
           </>
         )}
       </span>

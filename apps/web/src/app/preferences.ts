@@ -1,11 +1,12 @@
 import { create } from "zustand";
 import { preferencesStore } from "../storage/stores.ts";
+import type { DragRules } from "../bench/rack/plot/dragRules.ts";
 import type { ThemeName } from "./theme.ts";
 
 export const details = ["curves", "sheet", "spacing"] as const;
 export type Detail = (typeof details)[number];
 
-interface Preferences {
+interface Preferences extends DragRules {
   theme: ThemeName;
   /** Changed shortcuts by command id. */
   shortcuts: Record<string, string>;
@@ -15,8 +16,11 @@ interface Preferences {
   room: boolean;
   camera: "shot" | "front" | "side" | "free";
   poseShare: number;
-  /** What the lower part of the rack shows. */
+  /** What the lower part of the rack shows, and what stands below that. */
   detail: Detail;
+  below: Detail | null;
+  /** The box around picked keys, whose sides scale them. */
+  keyBox: boolean;
 }
 
 interface PreferencesState extends Preferences {
@@ -32,6 +36,12 @@ const defaults: Preferences = {
   camera: "shot",
   poseShare: 0.5,
   detail: "curves",
+  below: null,
+  keyBox: true,
+  keepTime: false,
+  keepValue: false,
+  wholeFrames: true,
+  toKeys: false,
 };
 
 export const usePreferences = create<PreferencesState>((set, get) => ({

@@ -16,6 +16,8 @@ import { clock } from "./clock.ts";
 import { CommandFinder } from "./CommandFinder.tsx";
 import { useDocuments } from "./documents.ts";
 import { HistoryDrawer } from "./HistoryDrawer.tsx";
+import { NO_FILTER } from "./rack/channels/channelFilter.ts";
+import { useChannelView } from "./rack/channels/channelView.ts";
 import { Rack } from "./rack/Rack.tsx";
 import { useSelection } from "./selection.ts";
 import { fitTime } from "./timeAxis.ts";
@@ -61,6 +63,8 @@ export function BenchPage() {
       const shot = currentShot(entry.history);
       useSelection.getState().clear();
       useSelection.getState().setLayer("base");
+      useChannelView.getState().showAll();
+      useChannelView.getState().set(NO_FILTER);
       useWork.getState().close();
       clock.stop();
       useDocuments.getState().show(id);

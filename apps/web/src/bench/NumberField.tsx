@@ -11,6 +11,7 @@ interface NumberFieldProps {
   min?: number;
   max?: number;
   title?: string;
+  tabIndex?: number;
   onCommit(value: number): void;
 }
 
@@ -25,6 +26,7 @@ export function NumberField({
   min = -Infinity,
   max = Infinity,
   title,
+  tabIndex,
   onCommit,
 }: NumberFieldProps) {
   const shown = `${tidy(value, decimals)}${suffix}`;
@@ -44,6 +46,7 @@ export function NumberField({
       className={`number mono ${className}`}
       aria-label={label}
       title={title}
+      tabIndex={tabIndex}
       inputMode="decimal"
       disabled={disabled}
       value={text}

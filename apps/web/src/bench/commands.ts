@@ -1,6 +1,7 @@
 import { details, usePreferences } from "../app/preferences.ts";
 import { catalogue } from "@kneader/core";
 import { stepKey } from "./view/Transport.tsx";
+import { isolatePicked, togglePickedLocks, useChannelView } from "./rack/channels/channelView.ts";
 import { clock } from "./clock.ts";
 import { currentDocument, useDocuments } from "./documents.ts";
 import { addPass, keyHere, pickKeysHere, removePicked, setRangeEnd, tangentPicked } from "./edits.ts";
@@ -97,6 +98,30 @@ export const commands: readonly Command[] = [
     words: "keys lines speed tray switch detail rows next",
     help: "Shows the next of the trays in the lower part of the rack.",
     run: () => usePreferences.setState(({ detail }) => ({ detail: details[(details.indexOf(detail) + 1) % details.length] })),
+  },
+  {
+    id: "two-details",
+    title: "Two trays below one another",
+    words: "curves sheet spacing split second both detail",
+    run: () =>
+      usePreferences.setState(({ detail, below }) => ({
+        below: below !== null && below !== detail ? null : details[(details.indexOf(detail) + 1) % details.length],
+      })),
+  },
+  {
+    id: "isolate",
+    title: "Show the picked alone",
+    words: "isolate only hide others channels curves solo",
+    help: "Shows the picked channels and hides the others; once more shows all.",
+    run: isolatePicked,
+  },
+  { id: "show-all", title: "Show all channels", words: "unhide hidden", run: () => useChannelView.getState().showAll() },
+  {
+    id: "lock-picked",
+    title: "Lock or unlock the picked",
+    words: "protect channels controls freeze",
+    help: "No edit changes a locked channel.",
+    run: togglePickedLocks,
   },
   { id: "export", title: "Export", words: "save file gltf bvh csv json download", run: () => useDialogs.getState().show("export") },
 ];

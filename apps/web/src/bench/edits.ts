@@ -2,12 +2,15 @@ import {
   BASE,
   channelKey,
   type Curve,
+  countKeys,
   freshId,
+  type KeyMap,
   keyChannels,
-  keyOn,
+  keysOn,
   layerCurves,
   makePass,
-  moveKeys,
+  mapKeys,
+  NO_MAP,
   type Pass,
   removeKeys,
   sampleCurve,
@@ -21,6 +24,7 @@ import {
   splitChannelKey,
   restValue,
 } from "@kneader/core";
+import { mappedPicks } from "./rack/plot/mappedPicks.ts";
 import { clock } from "./clock.ts";
 import { currentDocument, useDocuments } from "./documents.ts";
 import { pickedKeyCount, useSelection } from "./selection.ts";
@@ -100,9 +104,8 @@ export function editKeys(
   const curves: Record<ChannelKey, Curve> = { ...layerCurves(shot, layer) };
   for (const [key, times] of Object.entries(keys)) {
     const curve = curves[key];
-    if (!curve) continue;
-    const indices = times.map((time) => keyOn(curve, time)).filter((i) => i >= 0);
-    const next = edit(curve, indices);
+    if (!curve || shot.locked.includes(key)) continue;
+    const next = edit(curve, keysOn(curve, times));
     if (next) curves[key] = next;
     else delete curves[key];
   }
@@ -123,14 +126,21 @@ export function tangentPicked(kind: TangentName): void {
   );
 }
 
-/** Move the picked keys; they stay picked. */
+/** Take the picked keys where a map says; they stay picked. */
+export function mapPicked(verb: "Move" | "Scale", map: KeyMap): void {
+  const shot = currentDocument();
+  const { keys, layer, pickKeys } = useSelection.getState();
+  if (!shot || pickedKeyCount(keys) === 0) return;
+  const after = editKeys(shot, layer, keys, (curve, indices) => mapKeys(curve, indices, map));
+  const gone = countKeys(layerCurves(shot, layer)) - countKeys(layerCurves(after, layer));
+  const name = `${verb} ${keysWord(pickedKeyCount(keys))}`;
+  change(gone > 0 ? `${name}; ${gone} fell on others and gave way` : name, () => after);
+  pickKeys(mappedPicks(keys, map));
+}
+
+/** Move the picked keys by frames and value. */
 export function nudgePicked(frames: number, amount: number): void {
-  const { keys, pickKeys } = useSelection.getState();
-  editPicked(
-    (count) => `Move ${keysWord(count)}`,
-    (curve, indices) => moveKeys(curve, indices, frames, amount),
-  );
-  pickKeys(Object.fromEntries(Object.entries(keys).map(([key, times]) => [key, times.map((t) => t + frames)])));
+  mapPicked("Move", { ...NO_MAP, timeShift: frames, valueShift: amount });
 }
 
 export function addPass(kind: "adds" | "replaces" = "adds"): void {

@@ -67,15 +67,19 @@ export function sayScope(shot: Shot, scope: Scope): string {
   }
   const wanted = scope.controls === null ? null : new Set(scope.controls);
   const picked = scope.channels === null ? null : new Set(scope.channels);
+  const locked = new Set(shot.locked);
   let count = 0;
+  let still = 0;
   for (const control of shot.rig.controls) {
     if (wanted && !wanted.has(control.id)) continue;
     for (const channel of control.channels) {
       const key = channelKey(control.id, channel);
-      if (key in curves && (picked === null || picked.has(key))) count++;
+      if (!(key in curves) || (picked !== null && !picked.has(key))) continue;
+      if (locked.has(key)) still++;
+      else count++;
     }
   }
   const names = shot.rig.controls.filter((control) => wanted?.has(control.id)).map((control) => control.name);
   const who = names.length === 0 ? "Whole figure" : names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(", ");
-  return `${who} · ${count} ${count === 1 ? "curve" : "curves"}`;
+  return `${who} · ${count} ${count === 1 ? "curve" : "curves"}${still > 0 ? `, ${still} locked` : ""}`;
 }

@@ -7,6 +7,10 @@ export function sayLength(value: number, shot: Shot): string {
   return millimetres > 0 && millimetres < 0.01 ? "under 0.01 mm" : `${millimetres.toFixed(2)} mm`;
 }
 
+export function sayAngle(degrees: number): string {
+  return degrees > 0 && degrees < 0.01 ? "under 0.01°" : `${degrees.toFixed(2)}°`;
+}
+
 /** "just now", "4 s ago", "3 min ago". */
 export function sayAgo(at: number, now: number): string {
   const seconds = Math.max(0, Math.round((now - at) / 1000));

@@ -4,6 +4,7 @@ import {
   checkSettings,
   matchAction,
   noContext,
+  runRework,
   operationById,
   readAction,
   sayError,
@@ -180,7 +181,7 @@ function Details({ action }: { action: Action }) {
     const now = currentDocument() as Shot;
     try {
       const settings = checkSettings(apply, { action, at, speed });
-      const outcome = await apply.run(now, WHOLE_FIGURE, settings, noContext);
+      const outcome = await runRework(apply, now, WHOLE_FIGURE, settings, noContext);
       useDocuments.getState().change(outcome.report.summary, outcome.shot, { operation: apply.id, scope: WHOLE_FIGURE, settings });
       message.success(outcome.report.summary);
       for (const warning of outcome.report.warnings) message.warning(warning);

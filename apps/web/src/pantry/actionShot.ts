@@ -27,6 +27,8 @@ export function actionShot(action: Action): Shot {
       base: { ...base, ...action.curves },
       passes: [],
       follows,
+      locked: [],
+      sets: [],
     };
     shots.set(action, shot);
   }

@@ -131,7 +131,9 @@ export async function loadShot(id: string): Promise<Shot | null> {
     }),
   );
   entry.used = new Set(record.curveKeys);
-  return mapCurves(record.shot as Shot, (key) => {
+  // Shots kept before channels could be locked have no list of them.
+  const { locked = [], sets = [], ...shot } = record.shot as Shot;
+  return mapCurves({ ...shot, locked, sets }, (key) => {
     const curve = buffers.get(key as unknown as string);
     if (!curve) throw new KneaderError("not-found", `"${record.name}" names a curve that it does not list.`);
     return curve;

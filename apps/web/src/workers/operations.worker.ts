@@ -1,4 +1,4 @@
-import { checkSettings, KneaderError, operationById, type Outcome, sayError, type Scope } from "@kneader/core";
+import { checkSettings, KneaderError, operationById, type Outcome, runRework, sayError, type Scope } from "@kneader/core";
 import * as Comlink from "comlink";
 import { CurveSync, type PackedShot } from "./curveSync.ts";
 
@@ -25,7 +25,7 @@ const api = {
       const shot = sync.unpack(packed);
       const chosen = operationById(operation);
       let last = performance.now();
-      const outcome = await chosen.run(shot, scope, checkSettings(chosen, settings), {
+      const outcome = await runRework(chosen, shot, scope, checkSettings(chosen, settings), {
         async breathe(share) {
           if (performance.now() - last < 24) return;
           progress(share);

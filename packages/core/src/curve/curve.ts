@@ -106,3 +106,16 @@ export function keyOn(curve: Curve, time: number): number {
   const i = keyBefore(curve.times, time + 1e-6);
   return i >= 0 && Math.abs(curve.times[i] - time) <= 1e-6 ? i : -1;
 }
+
+/** Indices of the keys at these times; times without a key are passed over. Rising times are found in one walk. */
+export function keysOn(curve: Curve, times: readonly number[]): number[] {
+  const indices: number[] = [];
+  let i = 0;
+  for (const time of times) {
+    if (i > 0 && curve.times[i - 1] >= time - 1e-6) i = 0;
+    if (i === 0) i = Math.max(0, keyBefore(curve.times, time - 1e-6));
+    while (i < curve.times.length && curve.times[i] < time - 1e-6) i++;
+    if (i < curve.times.length && curve.times[i] <= time + 1e-6) indices.push(i++);
+  }
+  return indices;
+}

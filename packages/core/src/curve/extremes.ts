@@ -30,14 +30,14 @@ const NEAR = 6;
 
 /**
  * Sample numbers, rising, at which keys serve the peaks and valleys of several curves at once: a peak by
- * which a key already stands, its value within the curve's tolerance of the peak's, needs none of its own.
+ * which a key already stands, its value within twice the curve's tolerance of the peak's, needs none of its own.
  * Only peaks that stand out by more than `prominent` tolerances count.
  */
 export function sharedExtremes(curves: readonly { samples: Float64Array; tolerance: number }[], prominent: number): number[] {
   const chosen = new Set<number>();
   for (const { samples, tolerance } of curves)
     for (const at of extremesOf(samples, prominent * tolerance)) {
-      const isServed = (key: number) => chosen.has(key) && Math.abs(samples[key] - samples[at]) <= tolerance;
+      const isServed = (key: number) => chosen.has(key) && Math.abs(samples[key] - samples[at]) <= 2 * tolerance;
       let served = isServed(at);
       for (let off = 1; off <= NEAR && !served; off++) served = isServed(at - off) || isServed(at + off);
       if (!served) chosen.add(at);

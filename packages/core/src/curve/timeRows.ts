@@ -1,8 +1,18 @@
-/** Rising rows of times as one rising row, each time once. A row that many curves share is looked at once. */
+/** A rising row on whole frames, each once; a row that is so already is answered as it is. */
+export function wholeFramesOf(row: Float64Array): Float64Array {
+  if (row.every(Number.isInteger)) return row;
+  const frames = row.map(Math.round);
+  return frames.filter((frame, i) => i === 0 || frame !== frames[i - 1]);
+}
+
+/**
+ * Rising rows of times as one rising row, each time once. A row that many curves share is looked at once,
+ * and a row that is the only one is answered as it is: not to be written to.
+ */
 export function unionOfTimes(rows: Iterable<Float64Array>): Float64Array {
-  let all: Float64Array = new Float64Array(0);
-  for (const row of new Set(rows)) all = union(all, row);
-  return all;
+  let all: Float64Array | null = null;
+  for (const row of new Set(rows)) all = all === null ? row : union(all, row);
+  return all ?? new Float64Array(0);
 }
 
 function union(a: Float64Array, b: Float64Array): Float64Array {

@@ -55,6 +55,8 @@ export function readBvh(bytes: Uint8Array, name: string): Imported {
     base,
     passes: [],
     follows: [],
+    locked: [],
+    sets: [],
   };
   return { shot, notes };
 }

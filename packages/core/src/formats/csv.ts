@@ -88,6 +88,8 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
       base,
       passes: [],
       follows: [],
+      locked: [],
+      sets: [],
     },
     notes: ["CSV does not say the frame rate or the hierarchy: 24 frames a second are taken, all controls side by side."],
   };

@@ -136,6 +136,8 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     base,
     passes: [],
     follows: [],
+    locked: [],
+    sets: [],
   };
   return { shot, notes };
 }

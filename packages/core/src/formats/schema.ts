@@ -75,6 +75,8 @@ const shotSchema = z.object({
   base: curves,
   passes: z.array(pass),
   follows: z.array(follow),
+  locked: z.array(z.string()).default([]),
+  sets: z.array(z.object({ name: z.string().min(1), channels: z.array(z.string()) })).default([]),
 });
 
 const writtenAction = z.object({

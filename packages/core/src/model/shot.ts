@@ -52,6 +52,12 @@ export interface Follow {
   readonly on: boolean;
 }
 
+/** Channels that go together, under a name. */
+export interface ChannelSet {
+  readonly name: string;
+  readonly channels: readonly ChannelKey[];
+}
+
 export interface Shot {
   readonly id: string;
   readonly name: string;
@@ -66,6 +72,9 @@ export interface Shot {
   /** From the bottom up. */
   readonly passes: readonly Pass[];
   readonly follows: readonly Follow[];
+  /** Channels that no edit may change, in base motion and in passes. */
+  readonly locked: readonly ChannelKey[];
+  readonly sets: readonly ChannelSet[];
 }
 
 export const BASE = "base";

@@ -44,7 +44,7 @@ export async function fitInSpace(
   channels: readonly ChannelKey[],
   how: FitChannels,
   distance: number,
-): Promise<{ changed: Record<ChannelKey, Curve>; notes: string[] }> {
+): Promise<{ changed: Record<ChannelKey, Curve>; notes: string[]; warnings: string[] }> {
   const ends = endsOf(shot.rig);
   const levers = leversOf(shot.rig, ends);
   const toleranceAt = (factor: number) => (key: ChannelKey) => {
@@ -80,6 +80,7 @@ export async function fitInSpace(
   }
   const names = ends.map((id) => controlById(shot.rig, id)?.name ?? id);
   const listed = names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
-  if (low === 0) return { changed: {}, notes: ["No fit keeps the ends within that distance; nothing was simplified."] };
-  return { changed: best, notes: [`In space: ${listed} stay within ${Number(worst.toPrecision(3))} of ${distance} units.`] };
+  if (low === 0) return { changed: {}, notes: [], warnings: ["No fit keeps the ends within that distance; nothing was simplified."] };
+  const stay = shot.unitMetres === null ? `${worst.toPrecision(3)} units` : `${(worst * shot.unitMetres * 1000).toFixed(1)} mm`;
+  return { changed: best, notes: [`${listed} stay within ${stay}.`], warnings: [] };
 }

@@ -6,11 +6,12 @@ import { layerCurves, type Shot, withLayerCurves } from "../model/shot.ts";
 
 /**
  * Key channels of a layer at a frame with the layer's own values. A channel that had no curve gets one
- * key, which holds for the whole shot.
+ * key, which holds for the whole shot. Locked channels are left alone.
  */
 export function keyChannels(shot: Shot, layer: string, frame: number, values: Readonly<Record<ChannelKey, number>>): Shot {
   const curves = { ...layerCurves(shot, layer) };
   for (const [key, value] of Object.entries(values)) {
+    if (shot.locked.includes(key)) continue;
     const curve = curves[key];
     curves[key] = curve ? setKey(curve, frame, value) : curveFromKeys([makeKey(frame, value, Tangent.auto)]);
   }

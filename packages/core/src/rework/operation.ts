@@ -31,6 +31,8 @@ export interface Report {
   /** Worst distance of any one curve, in its own unit, with its place; where curves are fitted. */
   readonly worstCurve: { channel: ChannelKey; frame: number; amount: number } | null;
   readonly warnings: readonly string[];
+  /** What is good to know and no cause for worry. */
+  readonly notes: readonly string[];
 }
 
 export interface Outcome {
@@ -63,5 +65,7 @@ export interface Operation<Settings = unknown> {
   /** Extra words by which it may be looked for. */
   readonly words: string;
   readonly settings: z.ZodType<Settings>;
+  /** It only reads the shot, so nothing locked can be in its way. */
+  readonly keepsShot?: true;
   run(shot: Shot, scope: Scope, settings: Settings, context: Context): Promise<Outcome>;
 }

@@ -1,9 +1,9 @@
-import { placesOf, unionOfTimes } from "../curve/timeRows.ts";
+import { placesOf, unionOfTimes, wholeFramesOf } from "../curve/timeRows.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import { splitChannelKey } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
 import type { Scope } from "./operation.ts";
-import { scopedChannels } from "./scope.ts";
+import { curvesInScope } from "./scope.ts";
 
 /** A frame at which the figure is posed, and how many of its moving controls have a key there. */
 export interface KeyPose {
@@ -20,12 +20,12 @@ export function findPoses(shot: Shot, scope: Scope, share: number): KeyPose[] {
   const framesOf = new Map<string, Float64Array[]>();
   // Captured curves share their times; what is shared stays shared when rounded.
   const rounded = new Map<Float64Array, Float64Array>();
-  for (const key of scopedChannels(shot, scope)) {
+  for (const key of curvesInScope(shot, scope)) {
     const { times } = curves[key];
     if (times.length < 2) continue;
     const { control } = splitChannelKey(key);
     const rows = framesOf.get(control) ?? [];
-    const frames = rounded.get(times) ?? times.map(Math.round);
+    const frames = rounded.get(times) ?? wholeFramesOf(times);
     rounded.set(times, frames);
     rows.push(frames);
     framesOf.set(control, rows);
@@ -33,7 +33,12 @@ export function findPoses(shot: Shot, scope: Scope, share: number): KeyPose[] {
   const controls = [...framesOf.values()].map(unionOfTimes);
   const frames = unionOfTimes(controls);
   const keyed = new Uint16Array(frames.length);
-  for (const row of controls) placesOf(row, frames, (at) => keyed[at]++);
+  const sharing = new Map<Float64Array, number>();
+  for (const row of controls) sharing.set(row, (sharing.get(row) ?? 0) + 1);
+  for (const [row, count] of sharing)
+    placesOf(row, frames, (at) => {
+      keyed[at] += count;
+    });
   const least = Math.max(1, Math.ceil(controls.length * share));
   const poses: KeyPose[] = [];
   for (let i = 0; i < frames.length; i++) if (keyed[i] >= least) poses.push({ frame: frames[i], controls: keyed[i] });

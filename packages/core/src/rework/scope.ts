@@ -4,13 +4,25 @@ import { type ChannelKey, channelKey, controlById, splitChannelKey } from "../mo
 import { BASE, countKeys, type Curves, type FrameRange, layerCurves, type Shot, withLayerCurves } from "../model/shot.ts";
 import type { Outcome, Report, Scope } from "./operation.ts";
 
-/** The channels in scope that have a curve in the scope's layer, in the rig's order. */
+/** The channels in scope that may be changed and have a curve in the scope's layer, in the rig's order. */
 export function scopedChannels(shot: Shot, scope: Scope): ChannelKey[] {
   return wantedChannels(shot, scope).filter((key) => key in layerCurves(shot, scope.layer));
 }
 
-/** The channels in scope, whether or not they have a curve. */
+/** The channels in scope that have a curve, locked ones too: for reading only. */
+export function curvesInScope(shot: Shot, scope: Scope): ChannelKey[] {
+  const curves = layerCurves(shot, scope.layer);
+  return channelsMeant(shot, scope).filter((key) => key in curves);
+}
+
+/** The channels in scope, whether or not they have a curve; locked ones are left out. */
 export function wantedChannels(shot: Shot, scope: Scope): ChannelKey[] {
+  const locked = new Set(shot.locked);
+  return channelsMeant(shot, scope).filter((key) => !locked.has(key));
+}
+
+/** The channels a scope names, locked or not. */
+export function channelsMeant(shot: Shot, scope: Scope): ChannelKey[] {
   if (scope.layer !== BASE && !shot.passes.some((pass) => pass.id === scope.layer))
     throw new KneaderError("not-found", `The shot has no pass "${scope.layer}".`);
   for (const id of scope.controls ?? [])
@@ -79,6 +91,7 @@ export function report(before: Shot, after: Shot, summary: string, more: Partial
     drift: null,
     worstCurve: null,
     warnings: [],
+    notes: [],
     ...more,
   };
 }

@@ -58,7 +58,14 @@ export const setGap: Operation<z.infer<typeof settings>> = {
     }
     // The whole figure: passes, their ranges, follows and the shot's end shift along as well.
     const later = (frame: number) => (frame >= s.to ? frame + shift : frame);
-    const moved = mapCurves(shot, (curve) => (curve.times.length > 1 || curve.times[0] !== shot.range.start ? move(curve) : curve));
+    const locked = new Set(shot.locked);
+    const moved = mapCurves(shot, (curve, where) =>
+      locked.has(where.slice(where.lastIndexOf("/") + 1))
+        ? curve
+        : curve.times.length > 1 || curve.times[0] !== shot.range.start
+          ? move(curve)
+          : curve,
+    );
     const after: Shot = {
       ...moved,
       range: { start: shot.range.start, end: Math.max(shot.range.start, later(shot.range.end)) },

@@ -36,7 +36,14 @@ const settings = z.object({
     .number()
     .positive()
     .default(0.01)
-    .meta({ title: "Ends within", unit: "length", max: 0.1, step: 0.001, help: "For a tolerance in space." }),
+    .meta({
+      title: "Ends within",
+      unit: "length",
+      max: 0.1,
+      step: 0.001,
+      when: { measure: "space" },
+      help: "The furthest any end of the figure may be from where it was, at any frame.",
+    }),
   strength: z
     .number()
     .min(0)
@@ -92,7 +99,7 @@ export const simplify: Operation<Settings> = {
     await context.breathe(0.85);
     const drift = measureDrift(shot, after, scope.range ?? shot.range);
     const summary = `Simplified ${Object.keys(changed).length} of ${channels.length} curves`;
-    return outcome(shot, after, summary, { drift, worstCurve: worst, warnings: inSpace?.notes ?? [] });
+    return outcome(shot, after, summary, { drift, worstCurve: worst, warnings: inSpace?.warnings ?? [], notes: inSpace?.notes ?? [] });
   },
 };
 

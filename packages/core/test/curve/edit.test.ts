@@ -2,7 +2,7 @@ import * as fc from "fast-check";
 import { type Curve, keyCount, keysOf, Tangent, tangentNames } from "../../src/curve/curve.ts";
 import { clipCurve, insertKeyOn, removeKeys, reverseSpan, setHandle, setKey, setTangents, shiftFrom } from "../../src/curve/edit.ts";
 import { constantCurve, curveFrom, curveFromKeys } from "../../src/curve/make.ts";
-import { moveKeys } from "../../src/curve/moveKeys.ts";
+import { mapKeys, moveKeys, NO_MAP } from "../../src/curve/mapKeys.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { anyCurve } from "../help/random.ts";
 
@@ -139,6 +139,32 @@ describe("moving keys", () => {
         expect(moveKeys(start, picked, by, 2)).toEqual(curveFromKeys([...still, ...moving], start));
       }),
     );
+  });
+
+  test("all keys scaled in time and value: every value of the curve goes where the map says, for all kinds", () => {
+    const scale = fc.double({ min: 0.2, max: 4, noNaN: true });
+    fc.assert(
+      fc.property(anyCurve, scale, fc.double({ min: -3, max: 3, noNaN: true }), (given, timeScale, valueScale) => {
+        const map = { ...NO_MAP, timeScale, timeShift: 7, valueScale, valueShift: -2 };
+        const mapped = mapKeys(given, given.times.keys(), map);
+        const off = worst(
+          given.times[0],
+          end(given),
+          0.217,
+          (t) => sampleCurve(mapped, t * timeScale + 7),
+          (t) => sampleCurve(given, t) * valueScale - 2,
+        );
+        // Beside the end of a hold either side may count.
+        const stepped = given.kindOut.includes(Tangent.stepped) || given.kindIn.includes(Tangent.stepped);
+        if (!stepped) expect(off).toBeLessThan(1e-6);
+      }),
+    );
+  });
+
+  test("squeezed onto whole frames, keys that fall together leave one, and still keys give way", () => {
+    const squeezed = mapKeys(curve, [0, 1], { ...NO_MAP, timeScale: 0.1, timeShift: 8.5, wholeFrames: true });
+    expect([...squeezed.times]).toEqual([9]);
+    expect([...squeezed.values]).toEqual([3]);
   });
 
   test("the ripple shifts every later key and leaves the earlier ones", () => {

@@ -1,7 +1,7 @@
 import * as fc from "fast-check";
-import { placesOf, unionOfTimes } from "../../src/curve/timeRows.ts";
+import { placesOf, unionOfTimes, wholeFramesOf } from "../../src/curve/timeRows.ts";
 
-const rising = fc.array(fc.integer({ min: 0, max: 30 })).map((times) => Float64Array.from(times).sort());
+const rising = fc.uniqueArray(fc.integer({ min: 0, max: 30 })).map((times) => Float64Array.from(times).sort());
 
 describe("rows of times", () => {
   test("joined, hold each time once and in order", () => {
@@ -25,6 +25,12 @@ describe("rows of times", () => {
         expect(found).toEqual([...a.keys()]);
       }),
     );
+  });
+
+  test("on whole frames, keys between frames count at the nearest one, once", () => {
+    expect([...wholeFramesOf(Float64Array.of(1, 1.2, 2.6, 3.4, 5))]).toEqual([1, 3, 5]);
+    const whole = Float64Array.of(1, 2, 9);
+    expect(wholeFramesOf(whole)).toBe(whole);
   });
 
   test("nothing joined is nothing", () => expect([...unionOfTimes([])]).toEqual([]));

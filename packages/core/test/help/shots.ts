@@ -58,6 +58,8 @@ export function smallShot(base: Record<string, Curve> = {}, more: Partial<Shot> 
     base,
     passes: [],
     follows: [],
+    locked: [],
+    sets: [],
     ...more,
   };
 }

@@ -1,4 +1,4 @@
-import { findPoses, noContext, operationById, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { findPoses, noContext, operationById, runRework, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { App as AntApp, Select } from "antd";
 import { useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../app/preferences.ts";
@@ -10,7 +10,7 @@ import { useTimeAxis, xOf } from "../timeAxis.ts";
 import { type GapPlace, layGaps, layPoses, PICTURE_WIDTH } from "./poses.ts";
 import { TrayRow } from "./TrayRow.tsx";
 import { useThumbnail } from "./useThumbnail.ts";
-import { useTimeGestures } from "./useTimeGestures.ts";
+import { useTimeGestures } from "./plot/useTimeGestures.ts";
 
 const PICTURE_HEIGHT = 54;
 const setGap = operationById("set-gap");
@@ -24,7 +24,7 @@ const shares = [
 ];
 
 async function withGap(shot: Shot, gap: { from: number; to: number }, frames: number, ripple: boolean) {
-  return setGap.run(shot, WHOLE_FIGURE, { from: gap.from, to: gap.to, gap: frames, ripple }, noContext);
+  return runRework(setGap, shot, WHOLE_FIGURE, { from: gap.from, to: gap.to, gap: frames, ripple }, noContext);
 }
 
 /** Thumbnails of the key poses at their frames, and between them the gaps that set the timing. */

@@ -1,25 +1,39 @@
 import { useRef } from "react";
+import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
-import { useShown } from "../documents.ts";
+import { useReadOnly, useShown } from "../documents.ts";
 import { useSelection } from "../selection.ts";
 import { frameAt, rulerTicks, useTimeAxis, xOf } from "../timeAxis.ts";
 import { NumberField } from "../NumberField.tsx";
 import { change } from "../edits.ts";
 import { TrayRow } from "./TrayRow.tsx";
-import { isPanPress, useTimeGestures } from "./useTimeGestures.ts";
+import { followKeys } from "./plot/dragKeys.ts";
+import { dragMap } from "./plot/dragRules.ts";
+import { isCarryPress, isPanPress, useTimeGestures } from "./plot/useTimeGestures.ts";
 
 /** Frame numbers, the shot's range and the picked range. Drag scrubs; drag with Shift picks a range. */
 export function Ruler() {
   const shot = useShown();
   const axis = useTimeAxis();
   const range = useSelection((state) => state.range);
+  const readOnly = useReadOnly();
   const plot = useRef<HTMLDivElement>(null);
   useTimeGestures(plot);
   const { start, end } = shot.range;
 
   const down = (event: React.PointerEvent) => {
-    if (isPanPress(event) || event.button !== 0) return;
+    if (isPanPress(event) || (event.button !== 0 && !isCarryPress(event))) return;
     const box = event.currentTarget.getBoundingClientRect();
+    if (isCarryPress(event)) {
+      event.preventDefault();
+      if (readOnly) return;
+      const framesAt = (x: number) => frameAt(useTimeAxis.getState(), x - box.left);
+      const grabbed = framesAt(event.clientX);
+      followKeys("Move", (now) =>
+        dragMap({ frames: framesAt(now.clientX) - grabbed, amount: 0 }, grabbed, usePreferences.getState(), "time", new Float64Array(0), 0),
+      );
+      return;
+    }
     const at = (x: number) => Math.round(frameAt(useTimeAxis.getState(), x - box.left));
     const from = at(event.clientX);
     const picking = event.shiftKey;
@@ -55,7 +69,12 @@ export function Ruler() {
         </>
       }
     >
-      <div className="ruler-plot" ref={plot} onPointerDown={down} title="Drag to scrub; with Shift to pick a range">
+      <div
+        className="ruler-plot"
+        ref={plot}
+        onPointerDown={down}
+        title="Drag to scrub; with Shift to pick a range. Middle drag moves the picked keys"
+      >
         {rulerTicks(axis).map((tick) => (
           <span key={tick} className="tick mono" style={{ left: xOf(axis, tick) }}>
             {tick}

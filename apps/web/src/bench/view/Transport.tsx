@@ -1,4 +1,4 @@
-import { framesPerSecond, keyTimes, scopedChannels } from "@kneader/core";
+import { framesPerSecond, keyTimes, curvesInScope } from "@kneader/core";
 import { Button, InputNumber, Tooltip } from "antd";
 import { ChevronFirst, ChevronLast, Pause, Play, Repeat, StepBack, StepForward } from "lucide-react";
 import { useState } from "react";
@@ -11,7 +11,7 @@ function neighbourKey(direction: 1 | -1): number | null {
   const shot = currentDocument();
   if (!shot) return null;
   const scope = { ...currentScope(), keys: null };
-  const times = keyTimes(shot, scope.layer, scopedChannels(shot, scope));
+  const times = keyTimes(shot, scope.layer, curvesInScope(shot, scope));
   const found = direction > 0 ? times.find((t) => t > clock.frame + 0.5) : times.findLast((t) => t < clock.frame - 0.5);
   return found ?? null;
 }

@@ -1,7 +1,7 @@
 import { type Outcome, type Shot, channelTitle, channelUnit, controlById, splitChannelKey } from "@kneader/core";
 import { Tooltip } from "antd";
 import { clock } from "../clock.ts";
-import { sayLength } from "../units.ts";
+import { sayAngle, sayLength } from "../units.ts";
 
 /** Keys before → after, worst drift (click it to go there), and what the user should know. */
 export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) {
@@ -64,6 +64,11 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
           </button>
         </div>
       ))}
+      {report.notes.map((note) => (
+        <p className="quiet" key={note}>
+          {note}
+        </p>
+      ))}
       {report.warnings.map((warning) => (
         <p className="warning" key={warning}>
           {warning}
@@ -75,8 +80,4 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
 
 function count(value: number): string {
   return value.toLocaleString("en").replaceAll(",", " ");
-}
-
-function sayAngle(degrees: number): string {
-  return degrees > 0 && degrees < 0.01 ? "under 0.01°" : `${degrees.toFixed(2)}°`;
 }

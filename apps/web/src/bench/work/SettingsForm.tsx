@@ -18,6 +18,8 @@ export interface Property {
   maximum?: number;
   max?: number;
   step?: number;
+  /** Only shown while other settings have these values. */
+  when?: Record<string, unknown>;
   default?: unknown;
 }
 
@@ -32,7 +34,9 @@ interface FormProps {
 /** The work card's fields, made from what the operation says about its settings. */
 export function SettingsForm({ properties, values, shot, disabled, onChange }: FormProps) {
   const set = (name: string, value: unknown) => onChange({ ...values, [name]: value });
-  const entries = Object.entries(properties);
+  const entries = Object.entries(properties).filter(([, { when = {} }]) =>
+    Object.entries(when).every(([name, wanted]) => values[name] === wanted),
+  );
   const dial = entries.find(([, property]) => property.widget === "dial");
   const fields = (list: typeof entries) =>
     list.map(([name, property]) => (

@@ -1,7 +1,9 @@
-import { type ChannelKey, type Curve, isBroken, keyAt, keyOn } from "@kneader/core";
+import { type ChannelKey, type Curve, isBroken, keyAt, keysOn } from "@kneader/core";
 import { scaleLinear } from "d3-scale";
 import type { Palette } from "../../../app/theme.ts";
 import { rulerTicks, xOf } from "../../timeAxis.ts";
+import { boxPlace, gripPlace, gripsOf, type KeyBox } from "../plot/keyBox.ts";
+import { type Box, drawPickBox } from "../plot/pickBox.ts";
 import { axisLetter, type CurveAxes, curvePoints, dashes, handlePlace, keysInSight, type KeyMark, markOf } from "./curveView.ts";
 import { yOf } from "./valueAxis.ts";
 
@@ -10,6 +12,8 @@ export interface DrawnCurve {
   curve: Curve;
   /** The curve as it was, drawn as a pale band while something is tried. */
   before: Curve | null;
+  /** Drawn pale; its keys cannot be taken hold of. */
+  locked: boolean;
 }
 
 export interface Picture {
@@ -18,7 +22,9 @@ export interface Picture {
   picked: Readonly<Record<ChannelKey, readonly number[]>>;
   palette: Palette;
   range: { start: number; end: number };
-  box: { x0: number; y0: number; x1: number; y1: number } | null;
+  box: Box | null;
+  /** The box around the picked keys, when it is to be drawn. */
+  keyBox: KeyBox | null;
 }
 
 /** Draw the curve tray. */
@@ -28,14 +34,39 @@ export function drawCurves(context: CanvasRenderingContext2D, picture: Picture):
   context.fillRect(0, 0, axes.width, axes.height);
   drawGrid(context, picture);
   for (const { key, before } of curves) if (before) strokeCurve(context, before, axes, `${palette[axisLetter(key)]}38`, 6, []);
-  for (const { key, curve } of curves) {
+  for (const { key, curve, locked } of curves) {
     const colour = palette[axisLetter(key)];
-    strokeCurve(context, curve, axes, colour, 1.6, dashes[axisLetter(key)]);
+    strokeCurve(context, curve, axes, locked ? `${colour}70` : colour, locked ? 1.2 : 1.6, dashes[axisLetter(key)]);
   }
   hatchOutside(context, picture);
   drawValues(context, picture);
-  for (const { key, curve } of curves) drawKeys(context, key, curve, picture);
-  if (picture.box) drawBox(context, picture.box, palette);
+  for (const { key, curve, locked } of curves) if (!locked) drawKeys(context, key, curve, picture);
+  if (picture.keyBox) drawKeyBox(context, picture.keyBox, picture);
+  if (picture.box) drawPickBox(context, picture.box, palette);
+}
+
+/** A dashed frame with a grip at every side and corner that can be dragged. */
+function drawKeyBox(context: CanvasRenderingContext2D, box: KeyBox, { axes, palette }: Picture): void {
+  const { left, top, right, bottom } = boxPlace(box, axes);
+  context.strokeStyle = palette.plum;
+  context.lineWidth = 1;
+  context.setLineDash([4, 3]);
+  context.beginPath();
+  context.rect(left, top, right - left, bottom - top);
+  context.stroke();
+  context.setLineDash([]);
+  context.fillStyle = palette.plot;
+  context.beginPath();
+  for (const grip of gripsOf(box)) {
+    const { x, y } = gripPlace(box, grip, axes);
+    context.moveTo(x, y - 4.5);
+    context.lineTo(x + 4.5, y);
+    context.lineTo(x, y + 4.5);
+    context.lineTo(x - 4.5, y);
+    context.closePath();
+  }
+  context.fill();
+  context.stroke();
 }
 
 function drawGrid(context: CanvasRenderingContext2D, { axes, palette, range }: Picture): void {
@@ -76,6 +107,9 @@ function valueTicks(axes: CurveAxes): number[] {
   return scaleLinear([axes.low, axes.high], [0, 1]).ticks(Math.max(2, axes.height / 42));
 }
 
+/** Width of a character of the numbers, all alike; measuring each text would cost more than drawing it. */
+const DIGIT = 6.6;
+
 /** Values at the right edge, each on a patch of the ground so that no line runs through it. */
 function drawValues(context: CanvasRenderingContext2D, { axes, palette }: Picture): void {
   context.font = "11px 'Spline Sans Mono', monospace";
@@ -84,7 +118,7 @@ function drawValues(context: CanvasRenderingContext2D, { axes, palette }: Pictur
   for (const value of valueTicks(axes)) {
     const text = String(Math.round(value * 1e6) / 1e6);
     const y = yOf(axes, value);
-    const width = context.measureText(text).width;
+    const width = text.length * DIGIT;
     context.fillStyle = palette.plot;
     context.fillRect(axes.width - width - 7, y - 7, width + 7, 14);
     context.fillStyle = palette.quiet;
@@ -146,8 +180,8 @@ const CROWDED = 9;
 
 function drawKeys(context: CanvasRenderingContext2D, key: ChannelKey, curve: Curve, { axes, palette, picked }: Picture): void {
   const sight = keysInSight(curve, axes);
-  const chosenKeys = new Set((picked[key] ?? []).map((time) => keyOn(curve, time)));
   if (!sight) return;
+  const chosenKeys = new Set(keysOn(curve, picked[key] ?? []));
   const crowded = sight.spacing < CROWDED;
   for (let i = sight.from; i < sight.to; i++) {
     const chosen = chosenKeys.has(i);
@@ -213,14 +247,4 @@ export function drawMark(context: CanvasRenderingContext2D, mark: KeyMark, x: nu
     context.arc(x, y, r * 0.36, 0, Math.PI * 2);
     context.fill();
   } else context.fill();
-}
-
-function drawBox(context: CanvasRenderingContext2D, box: { x0: number; y0: number; x1: number; y1: number }, palette: Palette): void {
-  context.fillStyle = `${palette.plum}1c`;
-  context.strokeStyle = palette.plum;
-  context.lineWidth = 1;
-  context.beginPath();
-  context.rect(Math.min(box.x0, box.x1) + 0.5, Math.min(box.y0, box.y1) + 0.5, Math.abs(box.x1 - box.x0), Math.abs(box.y1 - box.y0));
-  context.fill();
-  context.stroke();
 }

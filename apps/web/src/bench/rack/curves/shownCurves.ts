@@ -1,22 +1,28 @@
 import { BASE, type ChannelKey, channelKey, type Curve, layerCurves, type Shot } from "@kneader/core";
 
 /** At most so many curves are drawn at once when none is picked one by one. */
-const MOST = 18;
+export const MOST_CURVES = 18;
 
 /**
  * The channels the curve tray shows: those picked, else all of the picked controls, else the rotations
- * of the control that turns most (there is always something worth looking at).
+ * of the control that turns most (there is always something worth looking at). Hidden ones are left out.
  */
-export function shownChannels(shot: Shot, layer: string, controls: readonly string[], channels: readonly ChannelKey[]): ChannelKey[] {
+export function shownChannels(
+  shot: Shot,
+  layer: string,
+  controls: readonly string[],
+  channels: readonly ChannelKey[],
+  hidden: ReadonlySet<ChannelKey>,
+): ChannelKey[] {
   const curves = layerCurves(shot, layer);
-  if (channels.length > 0) return channels.filter((key) => key in curves);
+  if (channels.length > 0) return channels.filter((key) => key in curves && !hidden.has(key));
   if (controls.length > 0) {
     const own = controls.flatMap(
       (id) => shot.rig.controls.find((control) => control.id === id)?.channels.map((channel) => channelKey(id, channel)) ?? [],
     );
-    return own.filter((key) => key in curves).slice(0, MOST);
+    return own.filter((key) => key in curves && !hidden.has(key)).slice(0, MOST_CURVES);
   }
-  return liveliest(shot, layer, curves);
+  return liveliest(shot, layer, curves).filter((key) => !hidden.has(key));
 }
 
 const kept = new WeakMap<object, ChannelKey[]>();

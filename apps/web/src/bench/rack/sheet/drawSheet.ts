@@ -1,6 +1,7 @@
 import type { ChannelKey, Curves } from "@kneader/core";
 import type { Palette } from "../../../app/theme.ts";
 import { rulerTicks, xOf } from "../../timeAxis.ts";
+import { type Box, drawPickBox } from "../plot/pickBox.ts";
 import { pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow, sheetMarks } from "./sheetView.ts";
 
 export interface SheetPicture {
@@ -12,7 +13,7 @@ export interface SheetPicture {
   readonly picked: Readonly<Record<ChannelKey, readonly number[]>>;
   readonly palette: Palette;
   readonly range: { start: number; end: number };
-  readonly box: { x0: number; y0: number; x1: number; y1: number } | null;
+  readonly box: Box | null;
 }
 
 /** Draw the lines in sight: holds as bars, keys as marks, hollow where the pose is not complete. */
@@ -41,13 +42,7 @@ export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPictu
   const [left, right] = [xOf(axis, range.start), xOf(axis, range.end)];
   context.fillRect(0, 0, Math.max(0, left - 6), height);
   context.fillRect(right + 6, 0, Math.max(0, axis.width - right), height);
-  if (!box) return;
-  context.fillStyle = `${palette.plum}1c`;
-  context.strokeStyle = palette.plum;
-  context.beginPath();
-  context.rect(Math.min(box.x0, box.x1) + 0.5, Math.min(box.y0, box.y1) + 0.5, Math.abs(box.x1 - box.x0), Math.abs(box.y1 - box.y0));
-  context.fill();
-  context.stroke();
+  if (box) drawPickBox(context, box, palette);
 }
 
 function drawRow(context: CanvasRenderingContext2D, { curves, axis, picked, palette }: SheetPicture, row: SheetRow, y: number): void {

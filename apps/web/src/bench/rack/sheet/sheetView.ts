@@ -1,15 +1,5 @@
-import {
-  type ChannelKey,
-  type Curve,
-  channelKey,
-  channelLabel,
-  type Curves,
-  keyBefore,
-  placesOf,
-  type Shot,
-  unionOfTimes,
-} from "@kneader/core";
-import { matchesWords } from "../channelFilter.ts";
+import { type ChannelKey, type Curve, channelLabel, type Curves, keyBefore, placesOf, type Rig, unionOfTimes } from "@kneader/core";
+import { type ChannelFilter, listedChannels } from "../channels/channelFilter.ts";
 import { markOf } from "../curves/curveView.ts";
 
 export const ROW_HEIGHT = 24;
@@ -26,12 +16,15 @@ export interface SheetRow {
 }
 
 /** The sheet's lines: a summary, then each control that has keys, unfolded ones with their channels below. */
-export function sheetRows(shot: Shot, curves: Curves, words: string, unfolded: ReadonlySet<string>): SheetRow[] {
+export function sheetRows(
+  rig: Rig,
+  state: Parameters<typeof listedChannels>[2],
+  view: ChannelFilter & { readonly hidden: ReadonlySet<ChannelKey> },
+  unfolded: ReadonlySet<string>,
+): SheetRow[] {
   const rows: SheetRow[] = [];
-  for (const control of shot.rig.controls) {
-    const channels = control.channels
-      .filter((channel) => channelKey(control.id, channel) in curves && matchesWords(`${control.name} ${channelLabel(channel)}`, words))
-      .map((channel) => channelKey(control.id, channel));
+  for (const control of rig.controls) {
+    const channels = listedChannels(control, view, state).filter((key) => key in state.curves && !view.hidden.has(key));
     if (channels.length === 0) continue;
     rows.push({ id: control.id, label: control.name, kind: "control", control: control.id, channels });
     if (!unfolded.has(control.id)) continue;

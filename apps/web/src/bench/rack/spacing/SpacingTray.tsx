@@ -1,14 +1,17 @@
 import { layerCurves } from "@kneader/core";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
 import { clock, useRestingFrame } from "../../clock.ts";
 import { useShown } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
 import { frameAt, rulerTicks, useTimeAxis, xOf } from "../../timeAxis.ts";
-import { ChannelList } from "../ChannelList.tsx";
-import { isPanPress, useTimeGestures } from "../useTimeGestures.ts";
-import { columns, curveSpacing, placeSpacing, type Spacing } from "./spacingView.ts";
+import { ChannelList } from "../channels/ChannelList.tsx";
+import { columns, drawColumns, drawTicks } from "../plot/columns.ts";
+import { useCanvas } from "../plot/useCanvas.ts";
+import { useHeight } from "../plot/useHeight.ts";
+import { isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
+import { curveSpacing, placeSpacing, type Spacing } from "./spacingView.ts";
 
 /** Speed from frame to frame of the picked control, or of the one curve picked: where it is even and where it jolts. */
 export function SpacingTray() {
@@ -17,9 +20,8 @@ export function SpacingTray() {
   const axis = useTimeAxis();
   const theme = usePreferences((state) => state.theme);
   const frame = useRestingFrame();
-  const [height, setHeight] = useState(300);
   const holder = useRef<HTMLDivElement>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
+  const height = useHeight(holder);
   useTimeGestures(holder);
 
   const spacing = useMemo((): Spacing | null => {
@@ -29,62 +31,26 @@ export function SpacingTray() {
     return control === undefined ? null : placeSpacing(shot, control);
   }, [shot, controls, channels, layer]);
 
-  useEffect(() => {
-    const element = holder.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() => setHeight(element.clientHeight));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
-
-  useEffect(() => {
-    const element = canvas.current;
-    const context = element?.getContext("2d");
-    if (!element || !context) return;
-    const ratio = window.devicePixelRatio || 1;
-    element.width = Math.round(axis.width * ratio);
-    element.height = Math.round(height * ratio);
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  const canvas = useCanvas(axis.width, height, (context) => {
     const palette = palettes[theme];
     context.fillStyle = palette.plot;
     context.fillRect(0, 0, axis.width, height);
-    context.strokeStyle = palette.line;
-    context.beginPath();
-    for (const tick of rulerTicks(axis)) {
-      const x = Math.round(xOf(axis, tick)) + 0.5;
-      context.moveTo(x, 0);
-      context.lineTo(x, height);
-    }
-    context.stroke();
+    drawTicks(
+      context,
+      rulerTicks(axis).map((tick) => xOf(axis, tick)),
+      height,
+      palette.line,
+    );
     if (!spacing) return;
-    const { heights } = columns(spacing, axis);
     const floor = height - 18;
-    const room = floor - 34;
-    context.fillStyle = `${palette.teal}55`;
-    context.beginPath();
-    heights.forEach((h, x) => {
-      if (h >= 0) context.rect(x, floor - h * room, 1, h * room);
-    });
-    context.fill();
-    context.strokeStyle = palette.teal;
-    context.lineWidth = 1.5;
-    context.beginPath();
-    let drawing = false;
-    heights.forEach((h, x) => {
-      if (h < 0) drawing = false;
-      else if (drawing) context.lineTo(x, floor - h * room);
-      else {
-        context.moveTo(x, floor - h * room);
-        drawing = true;
-      }
-    });
-    context.stroke();
+    const { heights } = columns({ values: spacing.steps, start: spacing.start }, axis);
+    drawColumns(context, heights, floor, floor - 34, palette.teal);
     context.strokeStyle = palette.border;
     context.beginPath();
     context.moveTo(0, floor + 0.5);
     context.lineTo(axis.width, floor + 0.5);
     context.stroke();
-  }, [spacing, axis, height, theme]);
+  });
 
   const most = spacing ? Math.max(0, ...spacing.steps) : 0;
   const here = spacing?.steps[Math.round(frame) - spacing.start];

@@ -51,19 +51,3 @@ export function curveSpacing(shot: Shot, key: ChannelKey, curve: Curve): Spacing
   const unit = kind === "degrees" ? "°" : kind === "length" ? (shot.unitMetres === null ? "units" : "mm") : "";
   return { title: channelTitle(shot.rig, key), start, steps, unit };
 }
-
-/** Highest of each pixel column, so that cost follows pixels: heights (0..1) by column, −1 where there is nothing. */
-export function columns(spacing: Spacing, axis: { start: number; end: number; width: number }): { heights: Float64Array; most: number } {
-  const { steps, start } = spacing;
-  let most = 0;
-  for (const step of steps) most = Math.max(most, step);
-  const heights = new Float64Array(Math.ceil(axis.width)).fill(-1);
-  const perPixel = (axis.end - axis.start) / axis.width;
-  for (let x = 0; x < heights.length; x++) {
-    const from = Math.floor(axis.start + x * perPixel - start);
-    const to = Math.max(from, Math.ceil(axis.start + (x + 1) * perPixel - start) - 1);
-    for (let i = Math.max(0, from); i <= Math.min(to, steps.length - 1); i++)
-      heights[x] = Math.max(heights[x], most > 0 ? steps[i] / most : 0);
-  }
-  return { heights, most };
-}

@@ -1,5 +1,6 @@
 import { type RefObject, useEffect } from "react";
-import { frameAt, panTime, useTimeAxis, zoomTime } from "../timeAxis.ts";
+import { pickedKeyCount, useSelection } from "../../selection.ts";
+import { frameAt, panTime, useTimeAxis, zoomTime } from "../../timeAxis.ts";
 
 let spaceHeld = false;
 if (typeof window !== "undefined") {
@@ -11,12 +12,19 @@ if (typeof window !== "undefined") {
   });
 }
 
-/** Does this press pan instead of pick? Middle button, or Space held. */
+const hasPicks = () => pickedKeyCount(useSelection.getState().keys) > 0;
+
+/** Does this press pan instead of pick? Space held; the middle button too, while no keys are picked. */
 export function isPanPress(event: PointerEvent | React.PointerEvent): boolean {
-  return event.button === 1 || (event.button === 0 && spaceHeld);
+  return (event.button === 1 && !hasPicks()) || (event.button === 0 && spaceHeld);
 }
 
-/** Wheel zooms time at the pointer, a sideways wheel pans; Shift goes to `onValues`; middle or Space drag pans. */
+/** Does this press take the picked keys along from wherever it is? The middle button, while keys are picked. */
+export function isCarryPress(event: PointerEvent | React.PointerEvent): boolean {
+  return event.button === 1 && hasPicks();
+}
+
+/** Wheel zooms time at the pointer, a sideways wheel pans; Shift goes to `onValues`; Space drag (middle drag, while no keys are picked) pans. */
 export function useTimeGestures(
   element: RefObject<HTMLElement | null>,
   onValues?: (factor: number, y: number) => void,

@@ -1,0 +1,57 @@
+import { layerCurves } from "@kneader/core";
+import { useMemo } from "react";
+import { usePreferences } from "../../../app/preferences.ts";
+import { useReadOnly, useShown } from "../../documents.ts";
+import { mapPicked } from "../../edits.ts";
+import { NumberField } from "../../NumberField.tsx";
+import { useSelection } from "../../selection.ts";
+import { boxMap, type KeyBox, placesOfPicked } from "./keyBox.ts";
+
+/** The picked keys in numbers that can be typed: a key's frame and value, or the sides of the box around several. */
+export function KeyNumbers({ values }: { values: boolean }) {
+  const shot = useShown();
+  const readOnly = useReadOnly();
+  const { keys, layer } = useSelection();
+  const wholeFrames = usePreferences((state) => state.wholeFrames);
+  const places = useMemo(() => placesOfPicked(layerCurves(shot, layer), keys), [shot, layer, keys]);
+  if (!places) return null;
+  const { box, count } = places;
+  const go = (change: Partial<KeyBox>) => {
+    const next = { ...box, ...change };
+    if (next.end < next.start || box.start === box.end) {
+      // One column of keys, or a side typed past the other: all move.
+      const by = (change.start ?? change.end ?? box.start) - (change.start === undefined ? box.end : box.start);
+      next.start = box.start + by;
+      next.end = box.end + by;
+    }
+    if (box.low === box.high && (change.low ?? change.high) !== undefined) next.low = next.high = (change.low ?? change.high) as number;
+    const scales = next.end - next.start !== box.end - box.start || next.high - next.low !== box.high - box.low;
+    mapPicked(scales ? "Scale" : "Move", boxMap(box, next, wholeFrames));
+  };
+  const field = (label: string, side: keyof KeyBox, decimals: number) => (
+    <NumberField
+      className="tiny"
+      label={label}
+      title={`${label}. Arithmetic works: +3, *1.2`}
+      decimals={decimals}
+      value={box[side]}
+      disabled={readOnly}
+      onCommit={(value) => go({ [side]: value })}
+    />
+  );
+  const decimals = Number.isInteger(box.start) && Number.isInteger(box.end) ? 0 : 2;
+  return (
+    <div className="key-numbers" role="group" aria-label={count === 1 ? "The picked key" : `The ${count} picked keys`}>
+      <span>{box.start === box.end ? "Frame" : "Frames"}</span>
+      {field(box.start === box.end ? "Frame of the picked keys" : "First frame of the picked keys", "start", decimals)}
+      {box.start !== box.end && <>–{field("Last frame of the picked keys", "end", decimals)}</>}
+      {values && (
+        <>
+          <span>{box.low === box.high ? "Value" : "Values"}</span>
+          {field(box.low === box.high ? "Value of the picked keys" : "Lowest value of the picked keys", "low", 3)}
+          {box.low !== box.high && <>–{field("Highest value of the picked keys", "high", 3)}</>}
+        </>
+      )}
+    </div>
+  );
+}
