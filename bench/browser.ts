@@ -28,20 +28,23 @@ async function dropToPlaying(page: Page, origin: string): Promise<number> {
   return performance.now() - start;
 }
 
-/** Mean JavaScript milliseconds a frame while `step` is done once a frame. */
+/** Median JavaScript milliseconds a frame while `step` is done once a frame. */
 async function scriptPerFrame(page: Page, frames: number, step: (n: number) => Promise<void>): Promise<number> {
   const session = await page.context().newCDPSession(page);
   await session.send("Performance.enable");
   const script = async () =>
     (await session.send("Performance.getMetrics")).metrics.find(({ name }) => name === "ScriptDuration")?.value ?? 0;
-  const before = await script();
+  const spent: number[] = [];
+  let before = await script();
   for (let n = 0; n < frames; n++) {
     await step(n);
     await page.evaluate(() => new Promise((done) => requestAnimationFrame(done)));
+    const now = await script();
+    spent.push((now - before) * 1000);
+    before = now;
   }
-  const spent = ((await script()) - before) * 1000;
   await session.detach();
-  return spent / frames;
+  return median(spent);
 }
 
 /** Panning, zooming and dragging with the whole capture open; the page shows it already. */

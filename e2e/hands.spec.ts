@@ -267,6 +267,9 @@ test("in the sheet keys are picked by line, boxed, dragged in time; poses that a
   await drag(page, [sheet.x + 4, sheet.y + 34 + 26], [sheet.x + 300, sheet.y + 34 + 46]);
   await expect(scope(page)).toContainText(/1\d keys on 3 curves/);
   await page.keyboard.press("Control+z");
+  // The filter is one for all trays.
+  await page.getByRole("textbox", { name: "Filter channels" }).fill("");
+  await page.locator(".curve-plot canvas").focus();
   await page.keyboard.press("d");
   const chart = page.getByRole("img", { name: /^Spacing of/ });
   await expect(chart).toBeVisible();

@@ -9,11 +9,14 @@ import { fitTime, frameAt, panTime, rulerTicks, useTimeAxis, xOf, zoomTime } fro
 const hop = demoShots[1].make() as Shot;
 const poses = (frames: number[]) => frames.map((frame) => ({ frame, controls: 10 }));
 
+/** An axis on which a frame is so many pixels, from `start` on. */
+const axisOf = (pixels: number, width: number, start = 0) => ({ start, end: start + width / pixels, width });
+
 describe("the pose tray", () => {
   test("pictures never overlap, however many poses there are", () => {
     for (const every of [1, 2, 3, 7, 20]) {
       const list = poses(Array.from({ length: 200 }, (_, i) => 1 + i * every));
-      const placed = layPoses(list, (frame) => frame * 4, 900, 41)
+      const placed = layPoses(list, axisOf(4, 900), 41)
         .flatMap(({ picture }) => (picture === null ? [] : [picture]))
         .sort((a, b) => a - b);
       for (let i = 1; i < placed.length; i++) expect(placed[i] - placed[i - 1]).toBeGreaterThanOrEqual(PICTURE_WIDTH);
@@ -22,21 +25,26 @@ describe("the pose tray", () => {
   });
 
   test("the chosen pose and both ends keep their pictures", () => {
-    const placed = layPoses(poses([1, 2, 3, 4, 5, 60]), (frame) => frame * 10, 700, 4);
+    const placed = layPoses(poses([1, 2, 3, 4, 5, 60]), axisOf(10, 700), 4);
     expect(placed.filter(({ picture }) => picture !== null).map(({ frame }) => frame)).toEqual([4, 60]);
     expect(placed).toHaveLength(6);
   });
 
   test("poses too close to be told apart have no gaps, and dots only below their pictures", () => {
     const dense = poses(Array.from({ length: 2752 }, (_, i) => i + 1));
-    const place = (frame: number) => frame * 0.24;
-    expect(layGaps(dense, place, 680)).toEqual([]);
-    expect(layPoses(dense, place, 680, 1).length).toBeLessThan(20);
-    expect(layGaps(dense, (frame) => frame * 30, 680).length).toBeGreaterThan(20);
+    expect(layGaps(dense, axisOf(0.24, 680))).toEqual([]);
+    const placed = layPoses(dense, axisOf(0.24, 680), 1400);
+    expect(placed.length).toBeLessThan(20);
+    expect(placed.map(({ frame }) => frame)).toContain(1400);
+    // Panned by a few frames, the same poses keep their pictures.
+    const before = layPoses(dense, axisOf(0.24, 680, 100), 1).map(({ frame }) => frame);
+    const after = layPoses(dense, axisOf(0.24, 680, 107), 1).map(({ frame }) => frame);
+    expect(after.filter((frame) => before.includes(frame)).length).toBeGreaterThanOrEqual(before.length - 1);
+    expect(layGaps(dense, axisOf(30, 680)).length).toBeGreaterThan(20);
   });
 
   test("gaps lie between neighbours, those out of sight are left out", () => {
-    const gaps = layGaps(poses([1, 5, 11, 90]), (frame) => frame * 10 - 60, 500);
+    const gaps = layGaps(poses([1, 5, 11, 90]), axisOf(10, 500, 6));
     expect(gaps.map(({ from, to, width }) => [from, to, width])).toEqual([
       [5, 11, 60],
       [11, 90, 790],

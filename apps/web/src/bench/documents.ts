@@ -72,6 +72,11 @@ export function useShown(): Shot {
   return useDocuments((state) => state.preview ?? (shotOf(state) as Shot));
 }
 
+/** A part of what is to be seen; the caller is drawn anew only when that part changes. */
+export function useShownPart<Part>(part: (shot: Shot) => Part): Part {
+  return useDocuments((state) => part(state.preview ?? (shotOf(state) as Shot)));
+}
+
 export function useReadOnly(): boolean {
   return useDocuments((state) => (state.current ? (state.open[state.current]?.readOnly ?? false) : false));
 }

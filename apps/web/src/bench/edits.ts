@@ -9,7 +9,7 @@ import {
   keysOn,
   layerCurves,
   makePass,
-  mapKeys,
+  keyMapper,
   NO_MAP,
   type Pass,
   removeKeys,
@@ -94,7 +94,7 @@ function editPicked(name: (count: number) => string, edit: (curve: Curve, indice
   change(name(count), (shot) => editKeys(shot, layer, keys, edit));
 }
 
-/** Edit the picked keys of several curves; a curve that loses its last key goes. */
+/** Edit the picked keys of several curves; a curve that loses its last key goes. Curves that share times and picks are given one list of indices. */
 export function editKeys(
   shot: Shot,
   layer: string,
@@ -102,10 +102,14 @@ export function editKeys(
   edit: (curve: Curve, indices: number[]) => Curve | null,
 ): Shot {
   const curves: Record<ChannelKey, Curve> = { ...layerCurves(shot, layer) };
+  const found = new Map<Float64Array, { picked: readonly number[]; indices: number[] }>();
   for (const [key, times] of Object.entries(keys)) {
     const curve = curves[key];
     if (!curve || shot.locked.includes(key)) continue;
-    const next = edit(curve, keysOn(curve, times));
+    const like = found.get(curve.times);
+    const indices = like?.picked === times ? like.indices : keysOn(curve, times);
+    found.set(curve.times, { picked: times, indices });
+    const next = edit(curve, indices);
     if (next) curves[key] = next;
     else delete curves[key];
   }
@@ -131,7 +135,7 @@ export function mapPicked(verb: "Move" | "Scale", map: KeyMap): void {
   const shot = currentDocument();
   const { keys, layer, pickKeys } = useSelection.getState();
   if (!shot || pickedKeyCount(keys) === 0) return;
-  const after = editKeys(shot, layer, keys, (curve, indices) => mapKeys(curve, indices, map));
+  const after = editKeys(shot, layer, keys, keyMapper(map));
   const gone = countKeys(layerCurves(shot, layer)) - countKeys(layerCurves(after, layer));
   const name = `${verb} ${keysWord(pickedKeyCount(keys))}`;
   change(gone > 0 ? `${name}; ${gone} fell on others and gave way` : name, () => after);

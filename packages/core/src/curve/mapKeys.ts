@@ -21,38 +21,76 @@ export function mapTime(time: number, { timeScale, timeShift, wholeFrames }: Key
   return wholeFrames ? Math.round(mapped) : mapped;
 }
 
+/** Where a row of times goes under a map. Curves with the same times and the same keys moved share it. */
+interface Plan {
+  readonly from: Float64Array;
+  readonly indices: Iterable<number>;
+  readonly times: Float64Array;
+  readonly moves: Uint8Array;
+  /** The keys that stay, in their new order; null when all do and none overtakes another. */
+  readonly order: Int32Array | null;
+  /** Columns put in order so far: captured curves share most of theirs. */
+  readonly ordered: Map<Float64Array | Uint8Array, Float64Array | Uint8Array>;
+}
+
 /**
- * Move and scale keys; free tangents turn with them. A moved key replaces a still one on which it lands;
- * of moved keys that fall on one frame the last one stays.
+ * Move and scale keys of many curves, one after the other; free tangents turn with their keys. A moved key
+ * replaces a still one on which it lands; of moved keys that fall on one frame the last one stays. Curves
+ * that share their row of times, given one list of indices, share the new row.
  */
+export function keyMapper(map: KeyMap): (curve: Curve, indices: Iterable<number>) => Curve {
+  let plan: Plan | null = null;
+  return (curve, indices) => {
+    if (plan === null || plan.from !== curve.times || plan.indices !== indices) plan = planMap(curve.times, indices, map);
+    return carryOut(plan, curve, map);
+  };
+}
+
 export function mapKeys(curve: Curve, indices: Iterable<number>, map: KeyMap): Curve {
-  const { timeScale, valueScale, valueShift } = map;
-  const times = curve.times.slice();
+  return keyMapper(map)(curve, [...indices]);
+}
+
+function planMap(from: Float64Array, indices: Iterable<number>, map: KeyMap): Plan {
+  const times = from.slice();
+  const moves = new Uint8Array(times.length);
+  for (const i of indices) {
+    moves[i] = 1;
+    times[i] = mapTime(from[i], map);
+  }
+  const order = isRising(times) ? null : mergedOrder(times, moves);
+  return { from, indices, times: order ? inOrder(times, order, new Float64Array(order.length)) : times, moves, order, ordered: new Map() };
+}
+
+function carryOut({ times, moves, order, ordered }: Plan, curve: Curve, { timeScale, valueScale, valueShift }: KeyMap): Curve {
   const values = curve.values.slice();
   const slopeIn = curve.slopeIn.slice();
   const slopeOut = curve.slopeOut.slice();
-  const moves = new Uint8Array(times.length);
-  for (const i of indices) {
-    if (moves[i] === 1) continue;
-    moves[i] = 1;
-    times[i] = mapTime(times[i], map);
+  const steeper = valueScale / timeScale;
+  for (let i = 0; i < moves.length; i++) {
+    if (moves[i] === 0) continue;
     values[i] = values[i] * valueScale + valueShift;
-    if (curve.kindIn[i] === Tangent.free) slopeIn[i] *= valueScale / timeScale;
-    if (curve.kindOut[i] === Tangent.free) slopeOut[i] *= valueScale / timeScale;
+    if (curve.kindIn[i] === Tangent.free) slopeIn[i] *= steeper;
+    if (curve.kindOut[i] === Tangent.free) slopeOut[i] *= steeper;
   }
-  const mapped = { ...curve, times, values, slopeIn, slopeOut };
-  if (isRising(times)) return settle(mapped);
-  const order = mergedOrder(times, moves);
+  if (order === null) return settle({ ...curve, times, values, slopeIn, slopeOut });
+  const own = (column: Float64Array) => inOrder(column, order, new Float64Array(order.length));
+  const shared = <Column extends Float64Array | Uint8Array>(column: Column, empty: () => Column): Column => {
+    const done = (ordered.get(column) as Column | undefined) ?? inOrder(column, order, empty());
+    ordered.set(column, done);
+    return done;
+  };
+  const weights = (column: Float64Array) => shared(column, () => new Float64Array(order.length));
+  const kinds = (column: Uint8Array) => shared(column, () => new Uint8Array(order.length));
   return settle({
-    ...mapped,
-    times: inOrder(times, order),
-    values: inOrder(values, order),
-    slopeIn: inOrder(slopeIn, order),
-    slopeOut: inOrder(slopeOut, order),
-    weightIn: inOrder(curve.weightIn, order),
-    weightOut: inOrder(curve.weightOut, order),
-    kindIn: Uint8Array.from(order, (i) => curve.kindIn[i]),
-    kindOut: Uint8Array.from(order, (i) => curve.kindOut[i]),
+    ...curve,
+    times,
+    values: own(values),
+    slopeIn: own(slopeIn),
+    slopeOut: own(slopeOut),
+    weightIn: weights(curve.weightIn),
+    weightOut: weights(curve.weightOut),
+    kindIn: kinds(curve.kindIn),
+    kindOut: kinds(curve.kindOut),
   });
 }
 
@@ -87,8 +125,7 @@ function mergedOrder(times: Float64Array, moves: Uint8Array): Int32Array {
   return order.subarray(0, count);
 }
 
-function inOrder(from: Float64Array, order: Int32Array): Float64Array {
-  const column = new Float64Array(order.length);
+function inOrder<Column extends Float64Array | Uint8Array>(from: Column, order: Int32Array, column: Column): Column {
   for (let i = 0; i < order.length; i++) column[i] = from[order[i]];
   return column;
 }

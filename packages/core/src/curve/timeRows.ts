@@ -17,13 +17,16 @@ export function unionOfTimes(rows: Iterable<Float64Array>): Float64Array {
 
 function union(a: Float64Array, b: Float64Array): Float64Array {
   const all = new Float64Array(a.length + b.length);
-  let n = 0;
-  for (let i = 0, j = 0; i < a.length || j < b.length; n++) {
-    const time = j >= b.length || a[i] <= b[j] ? a[i] : b[j];
-    while (a[i] === time) i++;
-    while (b[j] === time) j++;
-    all[n] = time;
+  let [i, j, n] = [0, 0, 0];
+  while (i < a.length && j < b.length) {
+    const [x, y] = [a[i], b[j]];
+    if (x <= y) i++;
+    if (y <= x) j++;
+    all[n++] = Math.min(x, y);
   }
+  // What is left of one row comes after all of the other.
+  for (; i < a.length; i++) all[n++] = a[i];
+  for (; j < b.length; j++) all[n++] = b[j];
   return all.subarray(0, n);
 }
 

@@ -1,7 +1,7 @@
 import type { Pass, Shot } from "../model/shot.ts";
 
 /** Passes that play, from the bottom up: those on, or only the solo ones when any is. */
-export function activePasses(shot: Shot, below?: string): Pass[] {
+export function activePasses(shot: Pick<Shot, "passes">, below?: string): Pass[] {
   if (below === "base") return [];
   const cut = below === undefined ? -1 : shot.passes.findIndex((pass) => pass.id === below);
   const stack = cut < 0 ? shot.passes : shot.passes.slice(0, cut);

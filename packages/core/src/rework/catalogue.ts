@@ -19,6 +19,7 @@ import { saveAction } from "./saveAction.ts";
 import { scaleRig } from "./scaleRig.ts";
 import { scaleValues } from "./scaleValues.ts";
 import { setGap } from "./setGap.ts";
+import { convertBlocking } from "./convertBlocking.ts";
 import { setTangents } from "./setTangents.ts";
 import { shiftValues } from "./shiftValues.ts";
 import { simplify } from "./simplify.ts";
@@ -35,6 +36,7 @@ export const catalogue: readonly Operation[] = [
   reduce,
   resample,
   setTangents,
+  convertBlocking,
   keyMissing,
   scaleValues,
   shiftValues,

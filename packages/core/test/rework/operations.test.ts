@@ -33,7 +33,7 @@ describe("set tangents", () => {
   test("on picked keys only", async () => {
     const shot = movingShot();
     const scope: Scope = { ...WHOLE_FIGURE, keys: { "spine.rotateX": [13, 25] } };
-    const { shot: after, report } = await setTangents.run(shot, scope, { kind: "flat", side: "both" }, noContext);
+    const { shot: after, report } = await setTangents.run(shot, scope, { kind: "flat", side: "both", handles: "keep" }, noContext);
     const curve = after.base["spine.rotateX"];
     expect([...curve.kindOut]).toEqual([Tangent.auto, Tangent.flat, Tangent.flat, Tangent.auto]);
     expect(report.summary).toBe("2 keys made flat");
@@ -43,7 +43,7 @@ describe("set tangents", () => {
 
   test("within a range, on one side", async () => {
     const scope: Scope = { ...WHOLE_FIGURE, controls: ["spine"], range: { start: 10, end: 30 } };
-    const { shot: after } = await setTangents.run(movingShot(), scope, { kind: "linear", side: "out" }, noContext);
+    const { shot: after } = await setTangents.run(movingShot(), scope, { kind: "linear", side: "out", handles: "keep" }, noContext);
     const curve = after.base["spine.rotateX"];
     expect([...curve.kindOut]).toEqual([Tangent.auto, Tangent.linear, Tangent.linear, Tangent.auto]);
     expect([...curve.kindIn]).toEqual([0, 0, 0, 0]);

@@ -1,6 +1,6 @@
-import { envelope, type Pass, type PassRange, sampleCurve, type Shot, unionOfTimes, withPass } from "@kneader/core";
+import { envelope, type Pass, type PassRange, sampleCurve, unionOfTimes, withPass } from "@kneader/core";
 import { useMemo } from "react";
-import { currentDocument, useDocuments } from "../documents.ts";
+import { currentDocument, useDocuments, useShownPart } from "../documents.ts";
 import { changePass } from "../edits.ts";
 import { followPointer } from "../followPointer.ts";
 import { frameAt, useTimeAxis, xOf } from "../timeAxis.ts";
@@ -10,7 +10,6 @@ const HEIGHT = 22;
 const MOST = 2;
 
 interface PassBandProps {
-  shot: Shot;
   pass: Pass;
   chosen: boolean;
   onChoose(): void;
@@ -21,9 +20,10 @@ interface PassBandProps {
 type Grip = "start" | "end" | "easeIn" | "easeOut" | "whole" | "weight";
 
 /** A pass over time: as long as its range, its weight drawn inside, key ticks; its ends and eases are draggable. */
-export function PassBand({ shot, pass, chosen, onChoose, onWeight }: PassBandProps) {
+export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
   const axis = useTimeAxis();
-  const range: PassRange = pass.range ?? { ...shot.range, easeIn: 0, easeOut: 0 };
+  const whole = useShownPart((shot) => shot.range);
+  const range: PassRange = pass.range ?? { ...whole, easeIn: 0, easeOut: 0 };
   const left = xOf(axis, range.start);
   const width = Math.max(4, xOf(axis, range.end) - left);
   const editable = onWeight !== undefined;
@@ -81,9 +81,7 @@ export function PassBand({ shot, pass, chosen, onChoose, onWeight }: PassBandPro
         rx={5}
         onPointerDown={drag(pass.range ? "whole" : "weight")}
       />
-      {ticks.map((frame) => (
-        <line key={frame} className="band-tick" x1={xOf(axis, frame) - left} x2={xOf(axis, frame) - left} y1={HEIGHT - 8} y2={HEIGHT - 2} />
-      ))}
+      <path className="band-tick" d={ticks.map((frame) => `M${(xOf(axis, frame) - left).toFixed(1)} ${HEIGHT - 8}v6`).join("")} />
       {editable && (
         <>
           <polyline className="band-weight" points={weightLine} />

@@ -1,11 +1,11 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
-import { activePasses, BASE, constantCurve, countKeys, type Pass, passKind, passKinds, type Shot } from "@kneader/core";
+import { activePasses, BASE, constantCurve, countKeys, type Pass, passKind, passKinds } from "@kneader/core";
 import { Button, Dropdown, Tooltip } from "antd";
 import { CirclePower, EyeOff, Plus, Spotlight, Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { addPass, changePass, movePass, removePass } from "../edits.ts";
-import { useDocuments, useReadOnly, useShown } from "../documents.ts";
+import { useReadOnly, useShownPart } from "../documents.ts";
 import { NumberField } from "../NumberField.tsx";
 import { useSelection } from "../selection.ts";
 import { PassBand } from "./PassBand.tsx";
@@ -13,15 +13,15 @@ import { TrayRow } from "./TrayRow.tsx";
 
 /** The stack: one band a pass, topmost first, base motion at the bottom. */
 export function PassTray() {
-  const shot = useShown();
+  const stack = useShownPart((shot) => shot.passes);
   const layer = useSelection((state) => state.layer);
   const readOnly = useReadOnly();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
-  const passes = [...shot.passes].reverse();
-  const playing = new Set(activePasses(shot).map((pass) => pass.id));
+  const passes = [...stack].reverse();
+  const playing = new Set(activePasses({ passes: stack }).map((pass) => pass.id));
   const reorder = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    const place = (id: unknown) => shot.passes.findIndex((pass) => pass.id === id);
+    const place = (id: unknown) => stack.findIndex((pass) => pass.id === id);
     movePass(String(active.id), place(over.id) - place(active.id));
   };
   return (
@@ -57,17 +57,17 @@ export function PassTray() {
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={reorder}>
           <SortableContext items={passes.map((pass) => pass.id)} strategy={verticalListSortingStrategy}>
             {passes.map((pass) => (
-              <PassRow key={pass.id} shot={shot} pass={pass} chosen={pass.id === layer} plays={playing.has(pass.id)} />
+              <PassRow key={pass.id} pass={pass} chosen={pass.id === layer} plays={playing.has(pass.id)} />
             ))}
           </SortableContext>
         </DndContext>
-        <BaseRow shot={shot} chosen={layer === BASE} />
+        <BaseRow chosen={layer === BASE} />
       </div>
     </div>
   );
 }
 
-function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen: boolean; plays: boolean }) {
+function PassRow({ pass, chosen, plays }: { pass: Pass; chosen: boolean; plays: boolean }) {
   const readOnly = useReadOnly();
   const { listeners, setNodeRef, transform } = useSortable({ id: pass.id, disabled: readOnly });
   const [naming, setNaming] = useState(false);
@@ -158,7 +158,7 @@ function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen
           </>
         }
       >
-        <PassBand shot={shot} pass={pass} chosen={chosen} onChoose={choose} onWeight={setWeight} />
+        <PassBand pass={pass} chosen={chosen} onChoose={choose} onWeight={setWeight} />
         <Tooltip title="Remove the pass; the shot is as if it had never been">
           <button
             type="button"
@@ -175,9 +175,9 @@ function PassRow({ shot, pass, chosen, plays }: { shot: Shot; pass: Pass; chosen
   );
 }
 
-function BaseRow({ shot, chosen }: { shot: Shot; chosen: boolean }) {
+function BaseRow({ chosen }: { chosen: boolean }) {
   const setLayer = useSelection((state) => state.setLayer);
-  const base = useDocuments((state) => state.preview?.base ?? shot.base);
+  const base = useShownPart((shot) => shot.base);
   const pass = useMemo(
     () => ({
       id: BASE,
@@ -208,7 +208,7 @@ function BaseRow({ shot, chosen }: { shot: Shot; chosen: boolean }) {
         </button>
       }
     >
-      <PassBand shot={shot} pass={pass} chosen={chosen} onChoose={() => setLayer(BASE)} />
+      <PassBand pass={pass} chosen={chosen} onChoose={() => setLayer(BASE)} />
     </TrayRow>
   );
 }

@@ -1,12 +1,13 @@
-import { findPoses, noContext, operationById, runRework, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { type KeyPose, noContext, operationById, runRework, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { App as AntApp, Select } from "antd";
-import { useMemo, useRef, useState } from "react";
+import { memo, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock, useRestingFrame } from "../clock.ts";
 import { currentDocument, useDocuments, useReadOnly, useShot, useShown } from "../documents.ts";
 import { typedNumber } from "../arithmetic.ts";
 import { followPointer } from "../followPointer.ts";
-import { useTimeAxis, xOf } from "../timeAxis.ts";
+import { keyPoses } from "../keyPoses.ts";
+import { useTimeAxis } from "../timeAxis.ts";
 import { type GapPlace, layGaps, layPoses, PICTURE_WIDTH } from "./poses.ts";
 import { TrayRow } from "./TrayRow.tsx";
 import { useThumbnail } from "./useThumbnail.ts";
@@ -30,60 +31,67 @@ async function withGap(shot: Shot, gap: { from: number; to: number }, frames: nu
 /** Thumbnails of the key poses at their frames, and between them the gaps that set the timing. */
 export function PoseTray() {
   const shown = useShown();
-  const axis = useTimeAxis();
+  const share = usePreferences((state) => state.poseShare);
+  const poses = useMemo(() => keyPoses(shown, share), [shown, share]);
+  return (
+    <TrayRow name="Poses" className="pose-tray" gutter={<PoseGutter count={poses.length} />}>
+      <PosePlot shot={shown} poses={poses} />
+    </TrayRow>
+  );
+}
+
+/** Apart from the plot, so that panning does not draw it anew. */
+const PoseGutter = memo(function PoseGutter({ count }: { count: number }) {
   const { poseShare, set } = usePreferences();
+  return (
+    <>
+      <b>Poses</b>
+      <span className="quiet">
+        {count} key {count === 1 ? "pose" : "poses"}
+      </span>
+      <Select
+        size="small"
+        variant="borderless"
+        className="pose-share"
+        aria-label="What counts as a key pose"
+        title="What counts as a key pose"
+        value={poseShare}
+        options={shares}
+        popupMatchSelectWidth={220}
+        onChange={(value) => set({ poseShare: value })}
+      />
+      <span className="quiet gap-label">Gaps in frames</span>
+    </>
+  );
+});
+
+function PosePlot({ shot, poses }: { shot: Shot; poses: readonly KeyPose[] }) {
+  const axis = useTimeAxis();
   const frame = useRestingFrame();
   const plot = useRef<HTMLDivElement>(null);
   useTimeGestures(plot);
-  const poses = useMemo(() => findPoses(shown, WHOLE_FIGURE, poseShare), [shown, poseShare]);
-  const x = (at: number) => xOf(axis, at);
-  const places = layPoses(poses, x, axis.width, frame);
-  const gaps = layGaps(poses, x, axis.width);
+  const places = layPoses(poses, axis, frame);
+  const gaps = layGaps(poses, axis);
   return (
-    <TrayRow
-      name="Poses"
-      className="pose-tray"
-      gutter={
-        <>
-          <b>Poses</b>
-          <span className="quiet">
-            {poses.length} key {poses.length === 1 ? "pose" : "poses"}
-          </span>
-          <Select
-            size="small"
-            variant="borderless"
-            className="pose-share"
-            aria-label="What counts as a key pose"
-            title="What counts as a key pose"
-            value={poseShare}
-            options={shares}
-            popupMatchSelectWidth={220}
-            onChange={(value) => set({ poseShare: value })}
-          />
-          <span className="quiet gap-label">Gaps in frames</span>
-        </>
-      }
-    >
-      <div className="pose-plot" ref={plot}>
-        {places.map((place) => (
-          <span key={place.frame}>
-            {place.picture !== null && <PosePicture shot={shown} frame={place.frame} left={place.picture} chosen={place.frame === frame} />}
-            <i className={place.frame === frame ? "pose-dot chosen" : "pose-dot"} style={{ left: place.x }} />
-          </span>
-        ))}
-        {gaps.map((gap) => (
-          <GapChip key={gap.from} gap={gap} />
-        ))}
-        {gaps.length === 0 && poses.length > 2 && (
-          <p className="quiet gaps-hidden">{poses.length} poses stand too close to show their gaps. Zoom in with the wheel.</p>
-        )}
-        {poses.length === 0 && (
-          <p className="quiet empty-line">
-            No frame has keys on enough controls to be a pose. Choose "any key" at the left, or key a pose with K.
-          </p>
-        )}
-      </div>
-    </TrayRow>
+    <div className="pose-plot" ref={plot}>
+      {places.map((place) => (
+        <span key={place.frame}>
+          {place.picture !== null && <PosePicture shot={shot} frame={place.frame} left={place.picture} chosen={place.frame === frame} />}
+          <i className={place.frame === frame ? "pose-dot chosen" : "pose-dot"} style={{ left: place.x }} />
+        </span>
+      ))}
+      {gaps.map((gap) => (
+        <GapChip key={gap.from} gap={gap} />
+      ))}
+      {gaps.length === 0 && poses.length > 2 && (
+        <p className="quiet gaps-hidden">{poses.length} poses stand too close to show their gaps. Zoom in with the wheel.</p>
+      )}
+      {poses.length === 0 && (
+        <p className="quiet empty-line">
+          No frame has keys on enough controls to be a pose. Choose "any key" at the left, or key a pose with K.
+        </p>
+      )}
+    </div>
   );
 }
 

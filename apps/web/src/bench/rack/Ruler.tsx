@@ -1,7 +1,7 @@
 import { useRef } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
-import { useReadOnly, useShown } from "../documents.ts";
+import { useReadOnly, useShownPart } from "../documents.ts";
 import { useSelection } from "../selection.ts";
 import { frameAt, rulerTicks, useTimeAxis, xOf } from "../timeAxis.ts";
 import { NumberField } from "../NumberField.tsx";
@@ -13,13 +13,13 @@ import { isCarryPress, isPanPress, useTimeGestures } from "./plot/useTimeGesture
 
 /** Frame numbers, the shot's range and the picked range. Drag scrubs; drag with Shift picks a range. */
 export function Ruler() {
-  const shot = useShown();
+  const whole = useShownPart((shot) => shot.range);
   const axis = useTimeAxis();
   const range = useSelection((state) => state.range);
   const readOnly = useReadOnly();
   const plot = useRef<HTMLDivElement>(null);
   useTimeGestures(plot);
-  const { start, end } = shot.range;
+  const { start, end } = whole;
 
   const down = (event: React.PointerEvent) => {
     if (isPanPress(event) || (event.button !== 0 && !isCarryPress(event))) return;
@@ -51,7 +51,7 @@ export function Ruler() {
   };
 
   const rename = (side: "start" | "end") => (value: number) => {
-    const next = { ...shot.range, [side]: Math.round(value) };
+    const next = { ...whole, [side]: Math.round(value) };
     if (next.end >= next.start) change(`Range ${next.start}–${next.end}`, (s) => ({ ...s, range: next }));
   };
 

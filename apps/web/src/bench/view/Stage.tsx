@@ -22,8 +22,8 @@ export interface StageProps {
   /** Frames of the poses shown pale beside the present one. */
   ghosts: readonly number[];
   picked: readonly string[];
-  /** Control whose path is drawn, and the frames at which it has keys. */
-  arc: { control: string; keys: readonly number[] } | null;
+  /** Control whose path is drawn, the frames at which it has keys, and the shot it is drawn from. */
+  arc: { shot: Shot; control: string; keys: readonly number[] } | null;
   onPick(control: string | null, add: boolean): void;
 }
 
@@ -58,7 +58,7 @@ function Contents({ shot, theme, camera: cameraName, plain, ghosts, picked, arc,
   latest.current = shot;
   const room = useMemo(() => (set === "landing" ? null : buildRoom(framing, theme === "dusk")), [set, framing, theme]);
   const palette = palettes[theme];
-  const arcGroup = useMemo(() => (arc ? buildArc(shot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : new Group()), [shot, arc]);
+  const arcGroup = useMemo(() => (arc ? buildArc(arc.shot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : new Group()), [arc]);
 
   useEffect(() => () => figure.dispose(), [figure]);
   useEffect(
@@ -74,7 +74,7 @@ function Contents({ shot, theme, camera: cameraName, plain, ghosts, picked, arc,
   }, [figure, picked, invalidate]);
 
   useEffect(() => {
-    const player = playerFor(shot, "ghosts");
+    const player = playerFor(shot);
     pale.forEach((ghost, i) => {
       ghost.group.visible = ghosts[i] !== undefined;
       if (ghosts[i] === undefined) return;
@@ -85,7 +85,7 @@ function Contents({ shot, theme, camera: cameraName, plain, ghosts, picked, arc,
   }, [shot, pale, ghosts, invalidate]);
 
   useEffect(() => {
-    const player = playerFor(shot, "view");
+    const player = playerFor(shot);
     const ferry = player.controlIndex.get("ferry");
     const draw = () => {
       if (size.width === 0) return;
@@ -107,7 +107,7 @@ function Contents({ shot, theme, camera: cameraName, plain, ghosts, picked, arc,
     if (cameraName !== "free") return;
     const controls = new OrbitControls(camera, gl.domElement);
     const start = latest.current;
-    placeCamera(camera as PerspectiveCamera, "free", start, playerFor(start, "view"));
+    placeCamera(camera as PerspectiveCamera, "free", start, playerFor(start));
     controls.target.set(...framing.centre);
     controls.update();
     const redraw = () => invalidate();

@@ -1,10 +1,12 @@
-import { findPoses, keyTimes, WHOLE_FIGURE } from "@kneader/core";
+import { keyTimes, type Shot } from "@kneader/core";
 import { Segmented, Switch, Tooltip } from "antd";
-import { lazy, Suspense, useMemo } from "react";
+import { lazy, memo, Suspense, useMemo } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { usePlaying, useRestingFrame } from "../clock.ts";
 import { useShown } from "../documents.ts";
 import { useSelection } from "../selection.ts";
+import { keyPoses } from "../keyPoses.ts";
+import { useSettled } from "../useSettled.ts";
 import type { CameraName } from "./cameras.ts";
 
 const Stage = lazy(() => import("./Stage.tsx").then((module) => ({ default: module.Stage })));
@@ -16,10 +18,14 @@ const cameras: { value: CameraName; label: string }[] = [
   { value: "free", label: "Free" },
 ];
 
+/** Arcs of shots this long follow a drag only once it rests (milliseconds). */
+const ARC_WAIT = 150;
+const isLong = ({ range }: Shot) => range.end - range.start > 400;
+
 /** The figure, its cameras, ghosts and arc. */
 export function ViewPanel() {
   const shot = useShown();
-  const { camera, ghosts, arc, room, theme, poseShare, set } = usePreferences();
+  const { camera, ghosts, arc, room, theme, poseShare } = usePreferences();
   const picked = useSelection((state) => state.controls);
   const layer = useSelection((state) => state.layer);
   const playing = usePlaying();
@@ -27,7 +33,7 @@ export function ViewPanel() {
 
   const neighbours = useMemo(() => {
     if (!ghosts || playing) return [];
-    const frames = findPoses(shot, WHOLE_FIGURE, poseShare).map((pose) => pose.frame);
+    const frames = keyPoses(shot, poseShare).map((pose) => pose.frame);
     // A key on every frame has no key poses to speak of; ghosts then stand six frames away.
     const dense = frames.length > (shot.range.end - shot.range.start) * 0.6;
     if (dense || frames.length < 2) return [frame - 6, frame + 6].filter((f) => f >= shot.range.start && f <= shot.range.end);
@@ -36,12 +42,13 @@ export function ViewPanel() {
     return [before, after].filter((f): f is number => f !== undefined);
   }, [shot, ghosts, playing, frame, poseShare]);
 
+  const arcShot = useSettled(shot, isLong(shot) ? ARC_WAIT : 0);
   const arcOf = useMemo(() => {
     if (!arc || picked.length === 0) return null;
     const control = picked[picked.length - 1];
-    const channels = shot.rig.controls.find((c) => c.id === control)?.channels.map((channel) => `${control}.${channel}`) ?? [];
-    return { control, keys: keyTimes(shot, layer, channels) };
-  }, [arc, picked, shot, layer]);
+    const channels = arcShot.rig.controls.find((c) => c.id === control)?.channels.map((channel) => `${control}.${channel}`) ?? [];
+    return { shot: arcShot, control, keys: keyTimes(arcShot, layer, channels) };
+  }, [arc, picked, arcShot, layer]);
 
   return (
     <section className="panel view" aria-label="View">
@@ -64,29 +71,37 @@ export function ViewPanel() {
             }}
           />
         </Suspense>
-        <div className="view-bar">
-          <Segmented size="small" aria-label="Camera" value={camera} options={cameras} onChange={(value) => set({ camera: value })} />
-          <div className="view-switches">
-            <Tooltip title="Neighbouring poses, pale">
-              <label>
-                <Switch size="small" checked={ghosts} onChange={(checked) => set({ ghosts: checked })} /> Ghosts
-              </label>
-            </Tooltip>
-            <Tooltip title="Path of the picked control, a mark a frame">
-              <label>
-                <Switch size="small" checked={arc} onChange={(checked) => set({ arc: checked })} /> Arc
-              </label>
-            </Tooltip>
-            {shot.set && (
-              <Tooltip title="A plain room with a grid, to judge movement against something still">
-                <label>
-                  <Switch size="small" checked={room} onChange={(checked) => set({ room: checked })} /> Room
-                </label>
-              </Tooltip>
-            )}
-          </div>
-        </div>
+        <ViewBar hasSet={shot.set !== null} />
       </div>
     </section>
   );
 }
+
+/** By itself, so that nothing of it is drawn anew while the figure moves. */
+const ViewBar = memo(function ViewBar({ hasSet }: { hasSet: boolean }) {
+  const { camera, ghosts, arc, room, set } = usePreferences();
+  return (
+    <div className="view-bar">
+      <Segmented size="small" aria-label="Camera" value={camera} options={cameras} onChange={(value) => set({ camera: value })} />
+      <div className="view-switches">
+        <Tooltip title="Neighbouring poses, pale">
+          <label>
+            <Switch size="small" checked={ghosts} onChange={(checked) => set({ ghosts: checked })} /> Ghosts
+          </label>
+        </Tooltip>
+        <Tooltip title="Path of the picked control, a mark a frame">
+          <label>
+            <Switch size="small" checked={arc} onChange={(checked) => set({ arc: checked })} /> Arc
+          </label>
+        </Tooltip>
+        {hasSet && (
+          <Tooltip title="A plain room with a grid, to judge movement against something still">
+            <label>
+              <Switch size="small" checked={room} onChange={(checked) => set({ room: checked })} /> Room
+            </label>
+          </Tooltip>
+        )}
+      </div>
+    </div>
+  );
+});

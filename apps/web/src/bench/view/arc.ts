@@ -4,7 +4,7 @@ import { playerFor } from "./players.ts";
 
 /** The path of a control through space: a line, a mark a frame, and a bigger one at each key. */
 export function buildArc(shot: Shot, control: string, keyFrames: readonly number[], ink: string, keyInk: string): Group {
-  const player = playerFor(shot, "arc");
+  const player = playerFor(shot);
   const group = new Group();
   const i = player.controlIndex.get(control);
   if (i === undefined) return group;

@@ -14,7 +14,7 @@ const framings = new WeakMap<Shot["rig"], Framing>();
 export function framingOf(shot: Shot): Framing {
   const kept = framings.get(shot.rig);
   if (kept) return kept;
-  const player = playerFor(shot, "framing");
+  const player = playerFor(shot);
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
   const { start, end } = shot.range;

@@ -1,18 +1,13 @@
 import { makePlayer, type Player, type Shot } from "@kneader/core";
 
-const players = new WeakMap<Shot, Map<string, Player>>();
+const players = new WeakMap<Shot, Player>();
 
-/** A player of a shot for one purpose (so that two readers never share a frame); kept while the shot lives. */
-export function playerFor(shot: Shot, purpose: string): Player {
-  let byPurpose = players.get(shot);
-  if (!byPurpose) {
-    byPurpose = new Map();
-    players.set(shot, byPurpose);
-  }
-  let player = byPurpose.get(purpose);
+/** The player of a shot, made once. Whoever reads poses it first and is done with it before anyone else can. */
+export function playerFor(shot: Shot): Player {
+  let player = players.get(shot);
   if (!player) {
     player = makePlayer(shot);
-    byPurpose.set(purpose, player);
+    players.set(shot, player);
   }
   return player;
 }

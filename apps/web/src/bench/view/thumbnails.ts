@@ -53,7 +53,7 @@ export function drawPicture(shot: Shot, frame: number, width: number, height: nu
     figure = buildFigure(shot.rig);
     figures.set(shot.rig, figure);
   }
-  const player = playerFor(shot, "thumbnail");
+  const player = playerFor(shot);
   player.pose(frame);
   figure.follow(player);
   const bounds = boundsOf(shot, player.worlds);

@@ -13,13 +13,19 @@ import { useWork } from "./workStore.ts";
 
 /** The operation at hand: scope, settings, live result, apply; or the list to choose from. */
 export function WorkCard() {
-  useLivePreview();
   const operation = useWork((state) => state.operation);
   return (
     <section className="panel work" aria-label="Work card">
+      <LivePreview />
       {operation ? <Work id={operation} /> : <Choice />}
     </section>
   );
+}
+
+/** By itself, so that a change of what is picked does not draw the whole card anew. */
+function LivePreview() {
+  useLivePreview();
+  return null;
 }
 
 function Choice() {

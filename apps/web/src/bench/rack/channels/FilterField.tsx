@@ -1,6 +1,6 @@
 import { Button, Dropdown, Input, type MenuProps, Modal } from "antd";
 import { Check, ListFilter, Search } from "lucide-react";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { commandShortcut } from "../../commandKeys.ts";
 import { useReadOnly, useShot } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
@@ -16,7 +16,7 @@ import {
 } from "./channelView.ts";
 
 /** Words to filter the channels by, and beside them everything else that narrows what is listed. */
-export function FilterField() {
+export const FilterField = memo(function FilterField() {
   const view = useChannelView();
   const shot = useShot();
   const readOnly = useReadOnly();
@@ -114,4 +114,4 @@ export function FilterField() {
       </Modal>
     </div>
   );
-}
+});

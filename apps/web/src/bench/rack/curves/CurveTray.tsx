@@ -9,7 +9,6 @@ import { frameAt, useTimeAxis } from "../../timeAxis.ts";
 import { ChannelList } from "../channels/ChannelList.tsx";
 import { useChannelView } from "../channels/channelView.ts";
 import { boxOf, gripAt } from "../plot/keyBox.ts";
-import { KeyNumbers } from "../plot/KeyNumbers.tsx";
 import { type Box, followBox, spotsIn } from "../plot/pickBox.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
@@ -177,7 +176,6 @@ function CurvePlot() {
         onDoubleClick={(event) => !readOnly && insertKeyAt(spotsIn(event)(event), open, shot, layer, axes)}
         onKeyDown={nudge}
       />
-      <KeyNumbers values />
       {drawn.length === 0 && (
         <p className="quiet empty-line over">
           {hidden.size > 0

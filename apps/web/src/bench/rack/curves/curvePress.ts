@@ -3,6 +3,8 @@ import {
   channelTitle,
   type Curve,
   insertKeyOn,
+  isBroken,
+  keyAt,
   keyOn,
   layerCurves,
   sampleCurve,
@@ -92,7 +94,7 @@ export function dragGrip(box: KeyBox, grip: Grip, start: Spot, at: Where, curves
   });
 }
 
-/** Drag a handle. With Alt the other side stays: the tangent breaks. With Shift the handle's length counts too. */
+/** Drag a handle. Both sides turn together unless they are broken, or Alt breaks them now. With Shift the handle's length counts too. */
 export function dragHandle(hit: HandleHit, at: Where, shot: Shot, layer: string, axes: CurveAxes): void {
   const { setPreview } = useDocuments.getState();
   let result: Shot | null = null;
@@ -102,8 +104,9 @@ export function dragHandle(hit: HandleHit, at: Where, shot: Shot, layer: string,
       const curves = layerCurves(shot, layer);
       const curve = curves[hit.key];
       const { slope, weight } = handleAt(curve, hit.index, hit.side, x, y, axes);
+      const together = !isBroken(keyAt(curve, hit.index));
       const kept = hit.side === "in" ? curve.weightIn[hit.index] : curve.weightOut[hit.index];
-      const next = setHandle(curve, hit.index, hit.side, slope, event.shiftKey ? weight : kept, !event.altKey);
+      const next = setHandle(curve, hit.index, hit.side, slope, event.shiftKey ? weight : kept, together && !event.altKey);
       result = withLayerCurves(shot, layer, { ...curves, [hit.key]: next });
       setPreview(result);
     },

@@ -153,17 +153,23 @@ export function keysInBox(
   curves: readonly { key: ChannelKey; curve: Curve }[],
   box: { x0: number; y0: number; x1: number; y1: number },
   axes: CurveAxes,
-): Record<ChannelKey, number[]> {
+): Record<ChannelKey, readonly number[]> {
   const [left, right] = [Math.min(box.x0, box.x1), Math.max(box.x0, box.x1)];
   const [top, bottom] = [Math.min(box.y0, box.y1), Math.max(box.y0, box.y1)];
-  const picked: Record<ChannelKey, number[]> = {};
+  const picked: Record<ChannelKey, readonly number[]> = {};
+  // Curves that share their times and lie in the box as a whole share one list as well.
+  const whole = new Map<Float64Array, number[]>();
   for (const { key, curve } of curves) {
     const from = lowerBound(curve.times, frameAt(axes, left));
     const to = lowerBound(curve.times, frameAt(axes, right));
-    const times: number[] = [];
+    let times: number[] = [];
     for (let i = from; i < to; i++) {
       const y = yOf(axes, curve.values[i]);
       if (y >= top && y <= bottom) times.push(curve.times[i]);
+    }
+    if (times.length === to - from) {
+      times = whole.get(curve.times) ?? times;
+      whole.set(curve.times, times);
     }
     if (times.length > 0) picked[key] = times;
   }

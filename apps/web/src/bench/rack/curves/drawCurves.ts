@@ -3,6 +3,7 @@ import { scaleLinear } from "d3-scale";
 import type { Palette } from "../../../app/theme.ts";
 import { rulerTicks, xOf } from "../../timeAxis.ts";
 import { boxPlace, gripPlace, gripsOf, type KeyBox } from "../plot/keyBox.ts";
+import { drawNumber } from "../plot/drawNumber.ts";
 import { type Box, drawPickBox } from "../plot/pickBox.ts";
 import { axisLetter, type CurveAxes, curvePoints, dashes, handlePlace, keysInSight, type KeyMark, markOf } from "./curveView.ts";
 import { yOf } from "./valueAxis.ts";
@@ -107,23 +108,9 @@ function valueTicks(axes: CurveAxes): number[] {
   return scaleLinear([axes.low, axes.high], [0, 1]).ticks(Math.max(2, axes.height / 42));
 }
 
-/** Width of a character of the numbers, all alike; measuring each text would cost more than drawing it. */
-const DIGIT = 6.6;
-
 /** Values at the right edge, each on a patch of the ground so that no line runs through it. */
 function drawValues(context: CanvasRenderingContext2D, { axes, palette }: Picture): void {
-  context.font = "11px 'Spline Sans Mono', monospace";
-  context.textAlign = "right";
-  context.textBaseline = "middle";
-  for (const value of valueTicks(axes)) {
-    const text = String(Math.round(value * 1e6) / 1e6);
-    const y = yOf(axes, value);
-    const width = text.length * DIGIT;
-    context.fillStyle = palette.plot;
-    context.fillRect(axes.width - width - 7, y - 7, width + 7, 14);
-    context.fillStyle = palette.quiet;
-    context.fillText(text, axes.width - 4, y);
-  }
+  for (const value of valueTicks(axes)) drawNumber(context, value, axes.width - 4, yOf(axes, value), palette.quiet, palette.plot);
 }
 
 function strokeCurve(

@@ -4,6 +4,7 @@ import { type Detail, usePreferences } from "../../../app/preferences.ts";
 import { commandShortcut } from "../../commandKeys.ts";
 import { fitShown } from "../../fit.ts";
 import { DragToggles } from "./DragToggles.tsx";
+import { KeyNumbers } from "./KeyNumbers.tsx";
 import { TangentButtons } from "./TangentButtons.tsx";
 
 const details: { value: Detail; label: string }[] = [
@@ -25,6 +26,7 @@ export function DetailHead() {
       <div className="detail-tools">
         {withKeys && <TangentButtons />}
         {withKeys && <DragToggles />}
+        {withKeys && <KeyNumbers />}
         <span className="spring" />
         <Dropdown
           trigger={["click"]}

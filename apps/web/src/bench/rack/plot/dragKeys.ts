@@ -1,4 +1,4 @@
-import { type KeyMap, mapKeys } from "@kneader/core";
+import { type KeyMap, keyMapper } from "@kneader/core";
 import { currentDocument, useDocuments } from "../../documents.ts";
 import { editKeys, mapPicked } from "../../edits.ts";
 import { followPointer } from "../../followPointer.ts";
@@ -24,7 +24,7 @@ export function followKeys(verb: "Move" | "Scale", mapOf: (event: PointerEvent) 
       const next = mapOf(event);
       if (!next || (map && JSON.stringify(map) === JSON.stringify(next))) return;
       map = next;
-      setPreview(editKeys(shot, layer, keys, (curve, indices) => mapKeys(curve, indices, next)));
+      setPreview(editKeys(shot, layer, keys, keyMapper(next)));
       pickKeys(mappedPicks(keys, next));
     },
     done() {

@@ -7,7 +7,8 @@ export function mappedPicks(keys: Readonly<Record<ChannelKey, readonly number[]>
   for (const [key, times] of Object.entries(keys)) {
     let list = lists.get(times);
     if (!list) {
-      list = [...new Set(times.map((time) => mapTime(time, map)))];
+      const moved = times.map((time) => mapTime(time, map));
+      list = map.wholeFrames ? [...new Set(moved)] : moved;
       lists.set(times, list);
     }
     mapped[key] = list;

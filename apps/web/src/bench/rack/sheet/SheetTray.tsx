@@ -11,7 +11,6 @@ import { useChannelView } from "../channels/channelView.ts";
 import { FilterField } from "../channels/FilterField.tsx";
 import { followKeys } from "../plot/dragKeys.ts";
 import { dragMap } from "../plot/dragRules.ts";
-import { KeyNumbers } from "../plot/KeyNumbers.tsx";
 import { type Box, followBox, spotsIn } from "../plot/pickBox.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
@@ -134,7 +133,6 @@ export function SheetTray() {
           onPointerDown={down}
           onKeyDown={nudge}
         />
-        <KeyNumbers values={false} />
         {rows.length === 0 && (
           <p className="quiet empty-line over">
             {view.words ? `No channel with keys has "${view.words}" in its name.` : "Nothing that is keyed here passes the filter."}

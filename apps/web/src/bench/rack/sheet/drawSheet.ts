@@ -46,7 +46,7 @@ export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPictu
 }
 
 function drawRow(context: CanvasRenderingContext2D, { curves, axis, picked, palette }: SheetPicture, row: SheetRow, y: number): void {
-  const { times, counts, moving, holds } = rowKeys(curves, row);
+  const { times, counts, moving, changing } = rowKeys(curves, row);
   const ink = row.kind === "all" ? palette.ink : row.kind === "control" ? palette.teal : palette.quiet;
   const size = row.kind === "channel" ? 3 : 4;
   for (const mark of sheetMarks(times, pickedTimes(row, picked), axis)) {
@@ -55,7 +55,7 @@ function drawRow(context: CanvasRenderingContext2D, { curves, axis, picked, pale
       context.fillStyle = mark.picked ? palette.plum : `${ink}70`;
       context.fillRect(x - size, y - size, end - x + 2 * size, 2 * size);
     }
-    if (holds[mark.to] === 1) {
+    if (mark.to + 1 < times.length && changing[mark.to] === 0) {
       context.fillStyle = palette.track;
       context.fillRect(end, y - 4, xOf(axis, times[mark.to + 1]) - end, 8);
     }

@@ -1,4 +1,4 @@
-import { type ChannelKey, type Curve, channelLabel, type Curves, keyBefore, placesOf, type Rig, unionOfTimes } from "@kneader/core";
+import { type ChannelKey, type Curve, channelLabel, type Curves, keyBefore, placesOf, type Rig, splitChannelKey, unionOfTimes } from "@kneader/core";
 import { type ChannelFilter, listedChannels } from "../channels/channelFilter.ts";
 import { markOf } from "../curves/curveView.ts";
 
@@ -36,51 +36,92 @@ export function sheetRows(
   return [{ id: "", label: "All keys", kind: "all", control: "", channels: all }, ...rows];
 }
 
-/** The keys of a line, column by column. */
+/** The keys of one curve or of several together, column by column. */
 export interface RowKeys {
-  /** Frames with a key on any of its channels, rising. */
+  /** Frames with a key on any of the channels, rising. */
   readonly times: Float64Array;
   /** How many of the channels that move have a key there. */
   readonly counts: Uint16Array;
+  /** How many channels change from there to the next time; where none does, all hold. */
+  readonly changing: Uint16Array;
   /** How many channels move; where as many have a key the pose is complete. */
   readonly moving: number;
-  /** By time: 1 where nothing changes from there to the next time. */
-  readonly holds: Uint8Array;
 }
 
-/** By line: the curves it was last worked out from. A preview changes few of them, and the other lines stay. */
+/** By line or control: the curves it was last worked out from. A preview changes few of them, and the others stay. */
 const kept = new Map<string, { curves: readonly Curve[]; keys: RowKeys }>();
+const ofCurve = new WeakMap<Curve, RowKeys>();
 
-/** Keys of a line, worked out once for each state of its curves. */
+/** Keys of a line, worked out once for each state of its curves; the summary from what its controls have. */
 export function rowKeys(layer: Curves, row: SheetRow): RowKeys {
+  if (row.kind !== "all") return keysOfCurves(row.id, row.channels, layer);
+  const byControl = new Map<string, ChannelKey[]>();
+  for (const key of row.channels) {
+    const { control } = splitChannelKey(key);
+    byControl.set(control, [...(byControl.get(control) ?? []), key]);
+  }
   const curves = row.channels.map((key) => layer[key]);
-  const last = kept.get(row.id);
+  return remembered(`all ${row.id}`, curves, () => together([...byControl].map(([control, keys]) => keysOfCurves(control, keys, layer))));
+}
+
+function keysOfCurves(id: string, channels: readonly ChannelKey[], layer: Curves): RowKeys {
+  const curves = channels.map((key) => layer[key]);
+  return remembered(id, curves, () => together(curves.map(keysOfCurve)));
+}
+
+function remembered(id: string, curves: readonly Curve[], make: () => RowKeys): RowKeys {
+  const last = kept.get(id);
   if (last && last.curves.length === curves.length && last.curves.every((curve, i) => curve === curves[i])) return last.keys;
-  const keys = gather(curves);
-  kept.set(row.id, { curves, keys });
+  const keys = make();
+  kept.set(id, { curves, keys });
   return keys;
 }
 
-function gather(curves: readonly Curve[]): RowKeys {
-  const times = unionOfTimes(curves.map((curve) => curve.times));
-  const counts = new Uint16Array(times.length);
-  // A change spreads over every time within its segment, so it is noted at both ends and summed up below.
-  const moves = new Int32Array(times.length);
-  for (const curve of curves) {
+function keysOfCurve(curve: Curve): RowKeys {
+  let keys = ofCurve.get(curve);
+  if (!keys) {
     const n = curve.times.length;
-    const alive = n > 1 ? 1 : 0;
-    placesOf(curve.times, times, (at, i) => {
-      counts[at] += alive;
-      if (i > 0 && !isHold(curve, i - 1)) moves[at]--;
-      if (i + 1 < n && !isHold(curve, i)) moves[at]++;
+    const changing = new Uint16Array(n);
+    for (let i = 0; i + 1 < n; i++) changing[i] = isHold(curve, i) ? 0 : 1;
+    keys = { times: curve.times, counts: new Uint16Array(n).fill(n > 1 ? 1 : 0), changing, moving: n > 1 ? 1 : 0 };
+    ofCurve.set(curve, keys);
+  }
+  return keys;
+}
+
+/** Several rows of keys as one. Rows with the same times are added up key by key before different ones are joined. */
+function together(rows: readonly RowKeys[]): RowKeys {
+  const byTimes = new Map<Float64Array, { counts: Uint16Array; changing: Uint16Array }>();
+  for (const { times, counts, changing } of rows) {
+    const sum = byTimes.get(times);
+    if (!sum) byTimes.set(times, { counts: counts.slice(), changing: changing.slice() });
+    else
+      for (let i = 0; i < times.length; i++) {
+        sum.counts[i] += counts[i];
+        sum.changing[i] += changing[i];
+      }
+  }
+  const moving = rows.reduce((sum, row) => sum + row.moving, 0);
+  const times = unionOfTimes(byTimes.keys());
+  const only = byTimes.get(times);
+  if (only) return { times, ...only, moving };
+  const counts = new Uint16Array(times.length);
+  const changing = new Uint16Array(times.length);
+  // A change lasts until its row's next key, so it is noted where it begins and ends and summed up below.
+  const turns = new Int32Array(times.length);
+  for (const [row, sum] of byTimes) {
+    let now = 0;
+    placesOf(row, times, (at, i) => {
+      counts[at] += sum.counts[i];
+      turns[at] += sum.changing[i] - now;
+      now = sum.changing[i];
     });
   }
-  const holds = new Uint8Array(times.length);
-  for (let i = 0, changing = 0; i + 1 < times.length; i++) {
-    changing += moves[i];
-    if (changing === 0) holds[i] = 1;
+  for (let i = 0, now = 0; i < times.length; i++) {
+    now += turns[i];
+    changing[i] = now;
   }
-  return { times, counts, moving: curves.filter((curve) => curve.times.length > 1).length, holds };
+  return { times, counts, changing, moving };
 }
 
 /** A mark of a line: one key, or the keys `from`–`to` that stand too close to be told apart. */
@@ -115,12 +156,15 @@ function isHold(curve: Curve, i: number): boolean {
   return markOf(curve, i) === "stepped" || (curve.slopeOut[i] === 0 && curve.slopeIn[i + 1] === 0);
 }
 
-/** The key times of each of a line's channels at some frames: what picking a mark picks. */
-export function keysAt(curves: Curves, row: SheetRow, from: number, to: number): Record<ChannelKey, number[]> {
-  const picked: Record<ChannelKey, number[]> = {};
+/** The key times of each of a line's channels at some frames: what picking a mark picks. Curves with the same times share one list. */
+export function keysAt(curves: Curves, row: SheetRow, from: number, to: number): Record<ChannelKey, readonly number[]> {
+  const lists = new Map<Float64Array, readonly number[]>();
+  const picked: Record<ChannelKey, readonly number[]> = {};
   for (const key of row.channels) {
-    const times = Array.from(curves[key].times).filter((time) => time >= from && time <= to);
-    if (times.length > 0) picked[key] = times;
+    const { times } = curves[key];
+    const list = lists.get(times) ?? Array.from(times.subarray(keyBefore(times, from - 1e-9) + 1, keyBefore(times, to) + 1));
+    lists.set(times, list);
+    if (list.length > 0) picked[key] = list;
   }
   return picked;
 }
@@ -130,7 +174,7 @@ type Picked = Readonly<Record<ChannelKey, readonly number[]>>;
 /** Join what is picked with more of it. */
 export function joined(a: Picked, b: Picked): Record<ChannelKey, readonly number[]> {
   const all: Record<ChannelKey, readonly number[]> = { ...a };
-  for (const [key, times] of Object.entries(b)) all[key] = [...new Set([...(all[key] ?? []), ...times])];
+  for (const [key, times] of Object.entries(b)) all[key] = key in a ? [...new Set([...a[key], ...times])] : times;
   return all;
 }
 
@@ -141,7 +185,8 @@ const keptPicks = new Map<string, { row: SheetRow; picked: Picked; times: Readon
 export function pickedTimes(row: SheetRow, picked: Picked): ReadonlySet<number> {
   const last = keptPicks.get(row.id);
   if (last && last.picked === picked && (last.row === row || last.row.channels.join() === row.channels.join())) return last.times;
-  const times = new Set(row.channels.flatMap((key) => picked[key] ?? []));
+  const times = new Set<number>();
+  for (const list of new Set(row.channels.map((key) => picked[key] ?? []))) for (const time of list) times.add(time);
   keptPicks.set(row.id, { row, picked, times });
   return times;
 }

@@ -22,7 +22,7 @@ export interface Spacing {
 
 /** The way a control goes through space from frame to frame, in millimetres where the shot knows its unit. */
 export function placeSpacing(shot: Shot, control: string): Spacing | null {
-  const player = playerFor(shot, "spacing");
+  const player = playerFor(shot);
   const at = player.controlIndex.get(control);
   if (at === undefined) return null;
   const { start, end } = shot.range;

@@ -5,10 +5,10 @@ import { useReadOnly, useShown } from "../../documents.ts";
 import { mapPicked } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
 import { useSelection } from "../../selection.ts";
-import { boxMap, type KeyBox, placesOfPicked } from "./keyBox.ts";
+import { boxMap, type KeyBox, placesOfPicked } from "../plot/keyBox.ts";
 
 /** The picked keys in numbers that can be typed: a key's frame and value, or the sides of the box around several. */
-export function KeyNumbers({ values }: { values: boolean }) {
+export function KeyNumbers() {
   const shot = useShown();
   const readOnly = useReadOnly();
   const { keys, layer } = useSelection();
@@ -42,16 +42,22 @@ export function KeyNumbers({ values }: { values: boolean }) {
   const decimals = Number.isInteger(box.start) && Number.isInteger(box.end) ? 0 : 2;
   return (
     <div className="key-numbers" role="group" aria-label={count === 1 ? "The picked key" : `The ${count} picked keys`}>
-      <span>{box.start === box.end ? "Frame" : "Frames"}</span>
+      <Word text={box.start === box.end ? "Frame" : "Frames"} />
       {field(box.start === box.end ? "Frame of the picked keys" : "First frame of the picked keys", "start", decimals)}
       {box.start !== box.end && <>–{field("Last frame of the picked keys", "end", decimals)}</>}
-      {values && (
-        <>
-          <span>{box.low === box.high ? "Value" : "Values"}</span>
-          {field(box.low === box.high ? "Value of the picked keys" : "Lowest value of the picked keys", "low", 3)}
-          {box.low !== box.high && <>–{field("Highest value of the picked keys", "high", 3)}</>}
-        </>
-      )}
+      <Word text={box.low === box.high ? "Value" : "Values"} />
+      {field(box.low === box.high ? "Value of the picked keys" : "Lowest value of the picked keys", "low", 2)}
+      {box.low !== box.high && <>–{field("Highest value of the picked keys", "high", 2)}</>}
     </div>
+  );
+}
+
+/** A word, or where the rack is narrow its first letter. */
+function Word({ text }: { text: string }) {
+  return (
+    <span className="quiet" title={text}>
+      {text[0]}
+      <span className="rest">{text.slice(1)}</span>
+    </span>
   );
 }
