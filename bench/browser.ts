@@ -84,7 +84,7 @@ async function trays(page: Page): Promise<Row[]> {
   if (!line || !sheet) throw new Error("no line");
   await page.mouse.move(sheet.x + sheet.width / 2, line.y + 12);
   await page.mouse.down();
-  const dragged = await scriptPerFrame(page, 20, (n) => page.mouse.move(sheet.x + sheet.width / 2 + 3 * ((n % 10) + 1), line.y + 12));
+  const dragged = await scriptPerFrame(page, 80, (n) => page.mouse.move(sheet.x + sheet.width / 2 + 3 * ((n % 10) + 1), line.y + 12));
   await page.keyboard.press("Escape");
   await page.mouse.up();
   rows.push({ ...atMost("Dragging the picked keys in the sheet, JavaScript a frame", dragged, 16), note: picked.trim() });

@@ -1,3 +1,8 @@
+import { create } from "zustand";
+
+/** Is something being dragged? Heavy work waits until it is let go. */
+export const usePointerHeld = create<{ held: boolean }>(() => ({ held: false }));
+
 interface Steps {
   move(event: PointerEvent): void;
   /** The pointer was let go. */
@@ -9,6 +14,7 @@ interface Steps {
 /** Follow the pointer from a press until it is let go, wherever on the screen it goes. */
 export function followPointer({ move, done, cancel }: Steps): void {
   const stop = () => {
+    usePointerHeld.setState({ held: false });
     window.removeEventListener("pointermove", move);
     window.removeEventListener("pointerup", up);
     window.removeEventListener("pointercancel", giveUp);
@@ -27,6 +33,7 @@ export function followPointer({ move, done, cancel }: Steps): void {
     event.stopPropagation();
     giveUp();
   };
+  usePointerHeld.setState({ held: true });
   window.addEventListener("pointermove", move);
   window.addEventListener("pointerup", up);
   window.addEventListener("pointercancel", giveUp);

@@ -1,12 +1,16 @@
-import { useEffect, useState } from "react";
+import type { Shot } from "@kneader/core";
+import { useRef } from "react";
+import { usePointerHeld } from "./followPointer.ts";
 
-/** A value once it has stayed the same for some milliseconds; with 0 as it comes. For work too heavy for every step of a drag. */
-export function useSettled<Value>(value: Value, wait: number): Value {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    if (wait === 0 || value === settled) return;
-    const timer = setTimeout(() => setSettled(value), wait);
-    return () => clearTimeout(timer);
-  }, [value, settled, wait]);
-  return wait === 0 ? value : settled;
+/** Is a shot so long that drawing all of it anew at every step of a drag would be felt? */
+export function isLong({ range }: Pick<Shot, "range">): boolean {
+  return range.end - range.start > 400;
+}
+
+/** A value as it comes; when `heavy`, as it was before a drag began, until what is dragged is let go. */
+export function useSettled<Value>(value: Value, heavy: boolean): Value {
+  const held = usePointerHeld((state) => state.held);
+  const settled = useRef(value);
+  if (!held || !heavy) settled.current = value;
+  return settled.current;
 }

@@ -8,6 +8,7 @@ import { addPass, changePass, movePass, removePass } from "../edits.ts";
 import { useReadOnly, useShownPart } from "../documents.ts";
 import { NumberField } from "../NumberField.tsx";
 import { useSelection } from "../selection.ts";
+import { isLong, useSettled } from "../useSettled.ts";
 import { PassBand } from "./PassBand.tsx";
 import { TrayRow } from "./TrayRow.tsx";
 
@@ -177,7 +178,9 @@ function PassRow({ pass, chosen, plays }: { pass: Pass; chosen: boolean; plays: 
 
 function BaseRow({ chosen }: { chosen: boolean }) {
   const setLayer = useSelection((state) => state.setLayer);
-  const base = useShownPart((shot) => shot.base);
+  const long = useShownPart(isLong);
+  const now = useShownPart((shot) => shot.base);
+  const base = useSettled(now, long);
   const pass = useMemo(
     () => ({
       id: BASE,

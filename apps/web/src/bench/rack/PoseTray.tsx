@@ -7,6 +7,7 @@ import { currentDocument, useDocuments, useReadOnly, useShot, useShown } from ".
 import { typedNumber } from "../arithmetic.ts";
 import { followPointer } from "../followPointer.ts";
 import { keyPoses } from "../keyPoses.ts";
+import { isLong, useSettled } from "../useSettled.ts";
 import { useTimeAxis } from "../timeAxis.ts";
 import { type GapPlace, layGaps, layPoses, PICTURE_WIDTH } from "./poses.ts";
 import { TrayRow } from "./TrayRow.tsx";
@@ -30,7 +31,8 @@ async function withGap(shot: Shot, gap: { from: number; to: number }, frames: nu
 
 /** Thumbnails of the key poses at their frames, and between them the gaps that set the timing. */
 export function PoseTray() {
-  const shown = useShown();
+  const now = useShown();
+  const shown = useSettled(now, isLong(now));
   const share = usePreferences((state) => state.poseShare);
   const poses = useMemo(() => keyPoses(shown, share), [shown, share]);
   return (

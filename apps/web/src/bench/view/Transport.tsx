@@ -3,7 +3,7 @@ import { Button, InputNumber, Tooltip } from "antd";
 import { ChevronFirst, ChevronLast, Pause, Play, Repeat, StepBack, StepForward } from "lucide-react";
 import { useState } from "react";
 import { clock, useFrame, usePlaying } from "../clock.ts";
-import { currentDocument, useShown } from "../documents.ts";
+import { currentDocument, shownDocument, useShownPart } from "../documents.ts";
 import { currentScope } from "../selection.ts";
 
 /** The next or previous key of what is in scope, or null. */
@@ -21,37 +21,60 @@ export function stepKey(direction: 1 | -1): void {
   if (frame !== null) clock.set(frame);
 }
 
-/** Play, step, and the frame number. */
+const ICON = 16;
+
+/** Play, step, and the frame number. Only the number is drawn anew while the shot plays. */
 export function Transport() {
-  const shot = useShown();
-  const playing = usePlaying();
-  const frame = useFrame();
-  const [loop, setLoop] = useState(clock.loop);
-  const fps = framesPerSecond(shot.rate);
-  const dropped = playing && clock.shownPerSecond > 0 && clock.shownPerSecond < fps * 0.9;
-  const icon = 16;
   return (
     <section className="panel transport" aria-label="Playback">
+      <PlayButtons />
+      <FrameField />
+      <LoopButton />
+    </section>
+  );
+}
+
+function goToEnd(end: "start" | "end"): void {
+  const shot = shownDocument();
+  if (shot) clock.set(shot.range[end]);
+}
+
+function PlayButtons() {
+  const playing = usePlaying();
+  return (
+    <>
       <Tooltip title="First frame (Home)">
-        <Button type="text" aria-label="First frame" icon={<ChevronFirst size={icon} />} onClick={() => clock.set(shot.range.start)} />
+        <Button type="text" aria-label="First frame" icon={<ChevronFirst size={ICON} />} onClick={() => goToEnd("start")} />
       </Tooltip>
       <Tooltip title="Previous key (Shift ←)">
-        <Button type="text" aria-label="Previous key" icon={<StepBack size={icon} />} onClick={() => stepKey(-1)} />
+        <Button type="text" aria-label="Previous key" icon={<StepBack size={ICON} />} onClick={() => stepKey(-1)} />
       </Tooltip>
       <Tooltip title="Play (Space)">
         <Button
           type="primary"
           aria-label={playing ? "Pause" : "Play"}
-          icon={playing ? <Pause size={icon} /> : <Play size={icon} />}
+          icon={playing ? <Pause size={ICON} /> : <Play size={ICON} />}
           onClick={() => clock.toggle()}
         />
       </Tooltip>
       <Tooltip title="Next key (Shift →)">
-        <Button type="text" aria-label="Next key" icon={<StepForward size={icon} />} onClick={() => stepKey(1)} />
+        <Button type="text" aria-label="Next key" icon={<StepForward size={ICON} />} onClick={() => stepKey(1)} />
       </Tooltip>
       <Tooltip title="Last frame (End)">
-        <Button type="text" aria-label="Last frame" icon={<ChevronLast size={icon} />} onClick={() => clock.set(shot.range.end)} />
+        <Button type="text" aria-label="Last frame" icon={<ChevronLast size={ICON} />} onClick={() => goToEnd("end")} />
       </Tooltip>
+    </>
+  );
+}
+
+function FrameField() {
+  const rate = useShownPart((shot) => shot.rate);
+  const playing = usePlaying();
+  const frame = useFrame();
+  const fps = framesPerSecond(rate);
+  const dropped = playing && clock.shownPerSecond > 0 && clock.shownPerSecond < fps * 0.9;
+  return (
+    <>
       <InputNumber
         className="mono frame-field"
         aria-label="Frame"
@@ -64,20 +87,26 @@ export function Transport() {
       <span className="quiet fps" title={dropped ? "Frames are dropped so that the speed stays true" : undefined}>
         {dropped ? `${clock.shownPerSecond} of ${round(fps)} fps` : `${round(fps)} fps`}
       </span>
-      <Tooltip title="Loop the range">
-        <Button
-          type={loop ? "default" : "text"}
-          className={loop ? "on" : ""}
-          aria-label="Loop"
-          aria-pressed={loop}
-          icon={<Repeat size={icon} />}
-          onClick={() => {
-            clock.loop = !loop;
-            setLoop(!loop);
-          }}
-        />
-      </Tooltip>
-    </section>
+    </>
+  );
+}
+
+function LoopButton() {
+  const [loop, setLoop] = useState(clock.loop);
+  return (
+    <Tooltip title="Loop the range">
+      <Button
+        type={loop ? "default" : "text"}
+        className={loop ? "on" : ""}
+        aria-label="Loop"
+        aria-pressed={loop}
+        icon={<Repeat size={ICON} />}
+        onClick={() => {
+          clock.loop = !loop;
+          setLoop(!loop);
+        }}
+      />
+    </Tooltip>
   );
 }
 

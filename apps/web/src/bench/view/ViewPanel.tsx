@@ -1,4 +1,4 @@
-import { keyTimes, type Shot } from "@kneader/core";
+import { keyTimes } from "@kneader/core";
 import { Segmented, Switch, Tooltip } from "antd";
 import { lazy, memo, Suspense, useMemo } from "react";
 import { usePreferences } from "../../app/preferences.ts";
@@ -6,7 +6,7 @@ import { usePlaying, useRestingFrame } from "../clock.ts";
 import { useShown } from "../documents.ts";
 import { useSelection } from "../selection.ts";
 import { keyPoses } from "../keyPoses.ts";
-import { useSettled } from "../useSettled.ts";
+import { isLong, useSettled } from "../useSettled.ts";
 import type { CameraName } from "./cameras.ts";
 
 const Stage = lazy(() => import("./Stage.tsx").then((module) => ({ default: module.Stage })));
@@ -18,10 +18,6 @@ const cameras: { value: CameraName; label: string }[] = [
   { value: "free", label: "Free" },
 ];
 
-/** Arcs of shots this long follow a drag only once it rests (milliseconds). */
-const ARC_WAIT = 150;
-const isLong = ({ range }: Shot) => range.end - range.start > 400;
-
 /** The figure, its cameras, ghosts and arc. */
 export function ViewPanel() {
   const shot = useShown();
@@ -31,24 +27,26 @@ export function ViewPanel() {
   const playing = usePlaying();
   const frame = useRestingFrame();
 
+  // The arc and the key poses of a long shot follow a drag only once it is let go.
+  const settled = useSettled(shot, isLong(shot));
+
   const neighbours = useMemo(() => {
     if (!ghosts || playing) return [];
-    const frames = keyPoses(shot, poseShare).map((pose) => pose.frame);
+    const frames = keyPoses(settled, poseShare).map((pose) => pose.frame);
     // A key on every frame has no key poses to speak of; ghosts then stand six frames away.
-    const dense = frames.length > (shot.range.end - shot.range.start) * 0.6;
-    if (dense || frames.length < 2) return [frame - 6, frame + 6].filter((f) => f >= shot.range.start && f <= shot.range.end);
+    const dense = frames.length > (settled.range.end - settled.range.start) * 0.6;
+    if (dense || frames.length < 2) return [frame - 6, frame + 6].filter((f) => f >= settled.range.start && f <= settled.range.end);
     const before = frames.filter((f) => f < frame).at(-1);
     const after = frames.find((f) => f > frame);
     return [before, after].filter((f): f is number => f !== undefined);
-  }, [shot, ghosts, playing, frame, poseShare]);
+  }, [settled, ghosts, playing, frame, poseShare]);
 
-  const arcShot = useSettled(shot, isLong(shot) ? ARC_WAIT : 0);
   const arcOf = useMemo(() => {
     if (!arc || picked.length === 0) return null;
     const control = picked[picked.length - 1];
-    const channels = arcShot.rig.controls.find((c) => c.id === control)?.channels.map((channel) => `${control}.${channel}`) ?? [];
-    return { shot: arcShot, control, keys: keyTimes(arcShot, layer, channels) };
-  }, [arc, picked, arcShot, layer]);
+    const channels = settled.rig.controls.find((c) => c.id === control)?.channels.map((channel) => `${control}.${channel}`) ?? [];
+    return { shot: settled, control, keys: keyTimes(settled, layer, channels) };
+  }, [arc, picked, settled, layer]);
 
   return (
     <section className="panel view" aria-label="View">

@@ -1,6 +1,6 @@
 import { layerCurves } from "@kneader/core";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
 import { useReadOnly, useShown } from "../../documents.ts";
@@ -35,7 +35,7 @@ export function SheetTray() {
   const holder = useRef<HTMLDivElement>(null);
   const height = useHeight(holder);
   const curves = layerCurves(shown, layer);
-  const rows = useMemo(
+  const rows = useStableRows(
     () => sheetRows(shown.rig, { curves, picked: controls, locked: new Set(shown.locked) }, view, unfolded),
     [shown.rig, shown.locked, curves, controls, view, unfolded],
   );
@@ -51,6 +51,7 @@ export function SheetTray() {
   rollNow.current = roll;
   const onValues = useRef((factor: number) => rollNow.current(factor)).current;
   useTimeGestures(holder, onValues);
+  const onFold = useCallback((id: string) => setUnfolded((now) => toggled(now, id)), []);
 
   const rowAt = (y: number): SheetRow | undefined => rows[Math.floor((y + top - HEAD) / ROW_HEIGHT)];
   /** The mark under the pointer: its line and frame. */
@@ -113,15 +114,7 @@ export function SheetTray() {
     <>
       <div className="gutter sheet-gutter">
         <FilterField />
-        <SheetNames
-          rows={rows}
-          top={top}
-          height={height}
-          picked={controls}
-          unfolded={unfolded}
-          onRoll={roll}
-          onFold={(id) => setUnfolded(toggled(unfolded, id))}
-        />
+        <SheetNames rows={rows} top={top} height={height} picked={controls} unfolded={unfolded} onRoll={onValues} onFold={onFold} />
       </div>
       <div className="curve-plot" ref={holder}>
         <canvas
@@ -153,8 +146,8 @@ interface SheetNamesProps {
   onFold(id: string): void;
 }
 
-/** The names of the lines in sight, level with what the canvas draws. */
-function SheetNames({ rows, top, height, picked, unfolded, onRoll, onFold }: SheetNamesProps) {
+/** The names of the lines in sight, level with what the canvas draws; a drag of keys does not draw them anew. */
+const SheetNames = memo(function SheetNames({ rows, top, height, picked, unfolded, onRoll, onFold }: SheetNamesProps) {
   const first = Math.floor(top / ROW_HEIGHT);
   const inSight = rows.slice(first, first + Math.ceil(height / ROW_HEIGHT) + 1);
   return (
@@ -183,6 +176,21 @@ function SheetNames({ rows, top, height, picked, unfolded, onRoll, onFold }: She
       ))}
     </div>
   );
+});
+
+/** Lines worked out when something changes, the same object as before while they say the same. */
+function useStableRows(make: () => SheetRow[], causes: readonly unknown[]): readonly SheetRow[] {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the caller lists what its function reads
+  const made = useMemo(make, causes);
+  const last = useRef<readonly SheetRow[]>(made);
+  if (!isSameRows(last.current, made)) last.current = made;
+  return last.current;
+}
+
+function isSameRows(a: readonly SheetRow[], b: readonly SheetRow[]): boolean {
+  const sameChannels = (x: SheetRow, y: SheetRow) =>
+    x.channels.length === y.channels.length && x.channels.every((key, i) => key === y.channels[i]);
+  return a.length === b.length && a.every((row, i) => row.id === b[i].id && row.kind === b[i].kind && sameChannels(row, b[i]));
 }
 
 function toggled(set: ReadonlySet<string>, id: string): ReadonlySet<string> {

@@ -1,4 +1,14 @@
-import { type ChannelKey, type Curve, channelLabel, type Curves, keyBefore, placesOf, type Rig, splitChannelKey, unionOfTimes } from "@kneader/core";
+import {
+  type ChannelKey,
+  type Curve,
+  channelLabel,
+  type Curves,
+  keyBefore,
+  placesOf,
+  type Rig,
+  splitChannelKey,
+  unionOfTimes,
+} from "@kneader/core";
 import { type ChannelFilter, listedChannels } from "../channels/channelFilter.ts";
 import { markOf } from "../curves/curveView.ts";
 
