@@ -93,3 +93,28 @@ export function watchErrors(page: Page): string[] {
   });
   return errors;
 }
+
+/** Press, drag and let go; `between` looks at the preview while the button is down. */
+export async function drag(
+  page: Page,
+  from: [number, number],
+  to: [number, number],
+  between?: () => Promise<void>,
+  button: "left" | "middle" = "left",
+): Promise<void> {
+  await page.mouse.move(...from);
+  await page.mouse.down({ button });
+  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: 4 });
+  await page.mouse.move(...to, { steps: 4 });
+  await between?.();
+  await page.mouse.up({ button });
+}
+
+/** The shot on the bench, as its own file says. */
+export async function shotOf(page: Page): Promise<{
+  base: Record<string, { times: number[]; values: number[]; kindOut: string | string[] }>;
+  locked: string[];
+  sets: { name: string; channels: string[] }[];
+}> {
+  return JSON.parse((await exportAs(page, "Kneader shot")).toString()).shot;
+}

@@ -1,18 +1,9 @@
 import { expect, type Page, test } from "@playwright/test";
-import { card, command, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, watchErrors } from "./bench.ts";
+import { card, command, drag, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, watchErrors } from "./bench.ts";
 
 /** What is done with the pointer: dragging keys, handles, gaps, bands and the playhead. */
 
 const tray = (page: Page) => page.locator(".curve-plot canvas");
-
-async function drag(page: Page, from: [number, number], to: [number, number], between?: () => Promise<void>): Promise<void> {
-  await page.mouse.move(...from);
-  await page.mouse.down();
-  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: 4 });
-  await page.mouse.move(...to, { steps: 4 });
-  await between?.();
-  await page.mouse.up();
-}
 
 /** Where a key of the first shown curve stands on the screen, from what the shot's file says. */
 async function keyPlace(page: Page, channel: string, index: number): Promise<[number, number]> {
@@ -41,7 +32,7 @@ test("a key dragged in the curve tray previews live, commits as one step, and Es
   const errors = watchErrors(page);
   await openShot(page, "Hop aboard");
   await page.getByRole("button", { name: "Head", exact: true }).click();
-  await page.getByRole("button", { name: "Head rotate X" }).click();
+  await page.getByRole("button", { name: "Head rotate X", exact: true }).click();
   const at = await keyPlace(page, "head.rotateX", 3);
   const before = (await exportAs(page, "Kneader shot")).toString();
 

@@ -52,7 +52,7 @@ test("an animator's day: clean a captured shot, layer, mirror, retime, loop, bak
       for (let k = 0; k < 3; k++) await page.keyboard.press("Shift+ArrowRight");
       await page.keyboard.press("h");
       await expect(scope(page)).toContainText("keys on");
-      await page.getByRole("radiogroup", { name: "Tangent of the picked keys" }).getByText("flat", { exact: true }).click();
+      await page.getByRole("button", { name: "Make the picked keys flat" }).click();
     }
     await command(page, "whole figure");
     await expect(scope(page)).toContainText("Whole figure");

@@ -59,8 +59,8 @@ export function NumberField({
       onKeyDown={(event) => {
         event.stopPropagation();
         if (event.key === "Enter") {
-          commit();
-          event.currentTarget.select();
+          // Leaving the field takes the number over, and the next key pressed is a shortcut again.
+          event.currentTarget.blur();
         } else if (event.key === "Escape") {
           setText(shown);
           setEditing(false);
