@@ -27,8 +27,6 @@ export interface Drift {
 export interface DriftOptions {
   /** Only these controls; all when left out. */
   readonly controls?: readonly string[];
-  /** Asked now and then; throws to stop. */
-  readonly onFrame?: (share: number) => void;
 }
 
 const unit = new Float64Array(16);
@@ -44,6 +42,30 @@ function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number): num
 
 /** Compare two shots of one rig at every whole frame of a range, world places and turns alike. */
 export function measureDrift(before: Shot, after: Shot, range: FrameRange, options: DriftOptions = {}): Drift {
+  const steps = driftSteps(before, after, range, options);
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return step.value;
+}
+
+/** The same in pieces: `breathe` is awaited now and then with the share done, and may throw to stop. */
+export async function measureDriftInPieces(
+  before: Shot,
+  after: Shot,
+  range: FrameRange,
+  breathe: (share: number) => Promise<void> | void,
+  options: DriftOptions = {},
+): Promise<Drift> {
+  const steps = driftSteps(before, after, range, options);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    await breathe(step.value);
+  }
+}
+
+/** Yields the share done every few frames. */
+function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: DriftOptions): Generator<number, Drift> {
   const a = makePlayer(before);
   const b = makePlayer(after);
   const wanted = options.controls === undefined ? null : new Set(options.controls);
@@ -75,7 +97,7 @@ export function measureDrift(before: Shot, after: Shot, range: FrameRange, optio
       if (angle > turn.amount) turn = { amount: angle, frame, control: id };
       if (distance > place.amount) place = { amount: distance, frame, control: id };
     }
-    if (n % 64 === 63) options.onFrame?.(n / count);
+    if (n % 64 === 63) yield n / count;
   }
   return { turn, place, turnPerFrame, placePerFrame, start };
 }

@@ -22,13 +22,13 @@ export function runOperation(
   shot: Shot,
   scope: Scope,
   settings: unknown,
-  progress: (share: number) => void = () => undefined,
+  { firstLook = false, progress = () => undefined }: { firstLook?: boolean; progress?: (share: number) => void } = {},
 ): Job {
   const job = ++jobs;
   running++;
   const run = async (): Promise<Outcome> => {
     try {
-      const answer = await remote.run(job, operation, sync.pack(shot), scope, settings, Comlink.proxy(progress));
+      const answer = await remote.run(job, operation, sync.pack(shot), scope, settings, firstLook, Comlink.proxy(progress));
       if ("ok" in answer) return { ...answer.ok, shot: sync.unpack(answer.ok.shot) };
       throw answer.cancelled ? new Cancelled("Cancelled.") : new Error(answer.failed);
     } finally {

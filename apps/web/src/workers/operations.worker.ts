@@ -19,6 +19,7 @@ const api = {
     packed: PackedShot,
     scope: Scope,
     settings: unknown,
+    firstLook: boolean,
     progress: (share: number) => void,
   ): Promise<Answer> {
     try {
@@ -26,6 +27,7 @@ const api = {
       const chosen = operationById(operation);
       let last = performance.now();
       const outcome = await runRework(chosen, shot, scope, checkSettings(chosen, settings), {
+        firstLook,
         async breathe(share) {
           if (performance.now() - last < 24) return;
           progress(share);

@@ -29,18 +29,19 @@ export function extremesOf(samples: Float64Array, least: number): number[] {
 const NEAR = 6;
 
 /**
- * Sample numbers, rising, at which keys serve the peaks and valleys of several curves at once: a peak by
- * which a key already stands, its value within twice the curve's tolerance of the peak's, needs none of its own.
- * Only peaks that stand out by more than `prominent` tolerances count.
+ * Sample numbers, rising, at which keys serve the peaks and valleys of several curves at once: a peak beside
+ * which another curve has a key already, its value within twice the tolerance of the peak's, needs none of
+ * its own. Only peaks that stand out by more than `prominent` tolerances count.
  */
 export function sharedExtremes(curves: readonly { samples: Float64Array; tolerance: number }[], prominent: number): number[] {
   const chosen = new Set<number>();
-  for (const { samples, tolerance } of curves)
-    for (const at of extremesOf(samples, prominent * tolerance)) {
-      const isServed = (key: number) => chosen.has(key) && Math.abs(samples[key] - samples[at]) <= 2 * tolerance;
-      let served = isServed(at);
-      for (let off = 1; off <= NEAR && !served; off++) served = isServed(at - off) || isServed(at + off);
-      if (!served) chosen.add(at);
-    }
+  for (const { samples, tolerance } of curves) {
+    const isServed = (key: number, at: number) => chosen.has(key) && Math.abs(samples[key] - samples[at]) <= 2 * tolerance;
+    const own = extremesOf(samples, prominent * tolerance).filter((at) => {
+      for (let off = 0; off <= NEAR; off++) if (isServed(at - off, at) || isServed(at + off, at)) return false;
+      return true;
+    });
+    for (const at of own) chosen.add(at);
+  }
   return [...chosen].sort((a, b) => a - b);
 }

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
-import { measureDrift } from "../drift.ts";
+import { measureDriftInPieces } from "../drift.ts";
 import { KneaderError } from "../errors.ts";
 import { invertAffine, multiplyAffine, orthonormalise } from "../figure/matrix.ts";
 import { makePlayer } from "../figure/player.ts";
@@ -57,7 +57,7 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
       base,
       follows: shot.follows.map((f) => (ids.includes(f.control) ? { ...f, on: false } : f)),
     };
-    const drift = measureDrift(shot, after, shot.range);
+    const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share));
     const names = ids.map((id) => controlById(shot.rig, id)?.name).join(", ");
     return outcome(shot, after, `Baked the follows of ${names} to keys`, { drift });
 

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { bakeRounds } from "../curve/loop.ts";
 import { KneaderError } from "../errors.ts";
-import { measureDrift } from "../drift.ts";
+import { measureDriftInPieces } from "../drift.ts";
 import { layerCurves } from "../model/shot.ts";
 import type { Operation } from "./operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels } from "./scope.ts";
@@ -28,7 +28,7 @@ export const bakeLoop: Operation<z.infer<typeof settings>> = {
   help: "Turns the rounds of repeating curves into keys that can be edited one by one.",
   words: "cycle keys rounds repeat",
   settings,
-  async run(shot, scope, s) {
+  async run(shot, scope, s, context) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Bake the loop");
     const curves = layerCurves(shot, scope.layer);
@@ -49,7 +49,7 @@ export const bakeLoop: Operation<z.infer<typeof settings>> = {
       }),
     );
     const after = { ...changeCurves(shot, scope.layer, changed), range: { start: shot.range.start, end } };
-    const drift = measureDrift(shot, after, after.range);
+    const drift = await measureDriftInPieces(shot, after, after.range, (share) => context.breathe(0.9 + 0.1 * share));
     return outcome(shot, after, `Baked the rounds of ${looping.length} curves`, { drift });
   },
 };

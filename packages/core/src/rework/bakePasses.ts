@@ -1,11 +1,11 @@
 import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
 import { insertKeyOn, setKey } from "../curve/edit.ts";
-import { measureDrift } from "../drift.ts";
+import { measureDriftInPieces } from "../drift.ts";
 import { KneaderError } from "../errors.ts";
 import { makePlayer } from "../figure/player.ts";
 import { activePasses } from "../passes/active.ts";
-import { type ChannelKey, rotateChannels, splitChannelKey, channelKey } from "../model/rig.ts";
+import { type ChannelKey, rotateChannels, splitChannelKey, channelKey, channelTitle } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
 import { curveFromSamples } from "./bakeValues.ts";
 import type { Operation } from "./operation.ts";
@@ -37,6 +37,13 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       shot,
       playing.flatMap((pass) => Object.keys(pass.curves).map((key) => ({ key, whole: pass.compose === "rotation" }))),
     );
+    const held = touched.find((key) => shot.locked.includes(key));
+    if (held !== undefined)
+      throw new KneaderError(
+        "locked",
+        `Bake passes: ${channelTitle(shot.rig, held)} is locked, and a pass changes it.`,
+        "Unlock it, or switch the pass off.",
+      );
     const frames = { start: Math.floor(shot.range.start), end: Math.ceil(shot.range.end) };
     const player = makePlayer(shot, { free: true });
     const samples = new Map(touched.map((key) => [key, new Float64Array(frames.end - frames.start + 1)]));
@@ -55,7 +62,7 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       const fit = simplify.settings.parse({ rotation: s.rotation, move: s.move, together: "control" });
       after = (await simplify.run(after, scope, fit, context)).shot;
     }
-    const drift = measureDrift(shot, after, shot.range);
+    const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share));
     const names = playing.map((pass) => pass.name).join(", ");
     const wiped = playing
       .filter((pass) => pass.kind === "replaces")

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { despike as mend } from "../curve/filter/despike.ts";
 import { withValues } from "../curve/values.ts";
-import { measureDrift } from "../drift.ts";
+import { driftFor } from "./driftFor.ts";
 import { channelUnit, splitChannelKey } from "../model/rig.ts";
 import { eachCurve } from "./eachCurve.ts";
 import type { Operation } from "./operation.ts";
@@ -25,6 +25,7 @@ export const despike: Operation<z.infer<typeof settings>> = {
   group: "Clean",
   help: "Finds single keys that jump out of line and puts them among their neighbours; all others stay.",
   words: "spike glitch jump outlier noise clean pop",
+  byControl: true,
   settings,
   async run(shot, scope, s, context) {
     let mended = 0;
@@ -35,7 +36,7 @@ export const despike: Operation<z.infer<typeof settings>> = {
       mended += hit.length;
       return withValues(curve, hit, (i) => result.samples[i]);
     });
-    const drift = measureDrift(shot, after, scope.range ?? shot.range);
+    const drift = await driftFor(shot, after, scope, context);
     return outcome(shot, after, `Mended ${mended} ${mended === 1 ? "spike" : "spikes"} on ${changed.length} curves`, { drift });
   },
 };

@@ -1,6 +1,6 @@
 import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
 import { sharedExtremes } from "../curve/extremes.ts";
-import { fitSamples } from "../curve/fit/fitSamples.ts";
+import { fitSteps } from "../curve/fit/fitSamples.ts";
 import { constantCurve } from "../curve/make.ts";
 import { settle } from "../curve/tangents.ts";
 import { sampleInto } from "../curve/track.ts";
@@ -60,7 +60,10 @@ export async function fitChannels(
     }
     if (moving.length === 0) continue;
     const protect = how.extremes && how.together !== "figure" ? sharedExtremes(moving, PROMINENT) : [];
-    const fit = fitSamples(moving, { broken: how.broken, protect });
+    const steps = fitSteps(moving, { broken: how.broken, protect });
+    let step = steps.next();
+    for (; !step.done; step = steps.next()) await how.breathe((g + step.value) / groups.length);
+    const fit = step.value;
     moving.forEach(({ key }, i) => {
       const curve = curves[key];
       const fitted: Fitted = {

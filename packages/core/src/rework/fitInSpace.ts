@@ -1,5 +1,5 @@
 import type { Curve } from "../curve/curve.ts";
-import { measureDrift } from "../drift.ts";
+import { measureDriftInPieces } from "../drift.ts";
 import { DEG } from "../figure/rotation.ts";
 import { type ChannelKey, channelUnit, controlById, type Rig, splitChannelKey } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
@@ -69,7 +69,9 @@ export async function fitInSpace(
       breathe: (share) => how.breathe((n + share) / TRIES),
     });
     const after = changeCurves(shot, scope.layer, changed);
-    const drift = measureDrift(shot, after, scope.range ?? shot.range, { controls: ends });
+    const drift = await measureDriftInPieces(shot, after, scope.range ?? shot.range, () => how.breathe((n + 0.9) / TRIES), {
+      controls: ends,
+    });
     if (drift.place.amount <= distance) {
       low = factor;
       best = changed;

@@ -48,6 +48,8 @@ export interface Context {
    * `cancelled` error once the work is no longer wanted.
    */
   breathe(share: number): Promise<void> | void;
+  /** The result is only glanced at before the whole is done: the report may leave out what takes long. */
+  readonly firstLook?: boolean;
 }
 
 export const noContext: Context = { breathe: () => undefined };
@@ -65,6 +67,8 @@ export interface Operation<Settings = unknown> {
   /** Extra words by which it may be looked for. */
   readonly words: string;
   readonly settings: z.ZodType<Settings>;
+  /** What it makes of a control does not depend on the others, so a part can be shown before the rest is done. */
+  readonly byControl?: true;
   /** It only reads the shot, so nothing locked can be in its way. */
   readonly keepsShot?: true;
   run(shot: Shot, scope: Scope, settings: Settings, context: Context): Promise<Outcome>;

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { withoutRedundant } from "../curve/redundant.ts";
-import { measureDrift } from "../drift.ts";
+import { driftFor } from "./driftFor.ts";
 import { eachCurve } from "./eachCurve.ts";
 import type { Operation } from "./operation.ts";
 import { outcome } from "./scope.ts";
@@ -21,12 +21,13 @@ export const reduce: Operation<z.infer<typeof settings>> = {
   group: "Clean",
   help: "Takes out keys without which the curve stays the same; a curve that never changes keeps one key.",
   words: "redundant reduce unnecessary static constant clean fewer",
+  byControl: true,
   settings,
   async run(shot, scope, s, context) {
     const { after, changed } = await eachCurve(shot, scope, "Remove idle keys", context, (curve, keys) =>
       withoutRedundant(curve, keys, s.tolerance),
     );
-    const drift = measureDrift(shot, after, scope.range ?? shot.range);
+    const drift = await driftFor(shot, after, scope, context);
     return outcome(shot, after, `Removed idle keys from ${changed.length} curves`, { drift });
   },
 };

@@ -3,7 +3,7 @@ import { type Curve, type Key, keysOf, makeKey, Tangent } from "../curve/curve.t
 import { curveFromKeys } from "../curve/make.ts";
 import { sampleCurve } from "../curve/track.ts";
 import { freedKey } from "../curve/turn.ts";
-import { measureDrift } from "../drift.ts";
+import { driftFor } from "./driftFor.ts";
 import { KneaderError } from "../errors.ts";
 import { eachCurve } from "./eachCurve.ts";
 import type { Operation } from "./operation.ts";
@@ -22,6 +22,7 @@ export const resample: Operation<z.infer<typeof settings>> = {
   group: "Clean",
   help: "Puts a key at every few frames, or at the frames given, with the curve's value there; the other keys go.",
   words: "bake sample every frame even spacing plot",
+  byControl: true,
   settings,
   async run(shot, scope, s, context) {
     const given = framesOf(s.frames);
@@ -37,7 +38,7 @@ export const resample: Operation<z.infer<typeof settings>> = {
         s.kind,
       );
     });
-    const drift = measureDrift(shot, after, scope.range ?? shot.range);
+    const drift = await driftFor(shot, after, scope, context);
     return outcome(shot, after, `Resampled ${changed.length} curves`, { drift });
   },
 };

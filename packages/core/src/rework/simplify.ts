@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
 import { sampleCurve } from "../curve/track.ts";
-import { measureDrift } from "../drift.ts";
+import { driftFor } from "./driftFor.ts";
 import { type ChannelKey, channelUnit, splitChannelKey } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
 import { type FitChannels, fitChannels } from "./fitChannels.ts";
@@ -76,6 +76,7 @@ export const simplify: Operation<Settings> = {
   group: "Clean",
   help: "Keeps the fewest keys whose curves stay within a tolerance of the original at every frame.",
   words: "reduce keys thin clean captured noise fewer",
+  byControl: true,
   settings,
   async run(shot, scope, s, context) {
     const channels = scopedChannels(shot, scope);
@@ -96,8 +97,7 @@ export const simplify: Operation<Settings> = {
       if (worst === null || off.amount > worst.amount) worst = { channel: key, ...off };
     }
     const after = changeCurves(shot, scope.layer, changed);
-    await context.breathe(0.85);
-    const drift = measureDrift(shot, after, scope.range ?? shot.range);
+    const drift = await driftFor(shot, after, scope, context);
     const summary = `Simplified ${Object.keys(changed).length} of ${channels.length} curves`;
     return outcome(shot, after, summary, { drift, worstCurve: worst, warnings: inSpace?.warnings ?? [], notes: inSpace?.notes ?? [] });
   },

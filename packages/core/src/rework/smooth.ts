@@ -4,7 +4,7 @@ import { butterworth } from "../curve/filter/butterworth.ts";
 import { gaussian } from "../curve/filter/gaussian.ts";
 import { savitzkyGolay } from "../curve/filter/savitzkyGolay.ts";
 import { sampleAt, wholeFrames, withValues } from "../curve/values.ts";
-import { measureDrift } from "../drift.ts";
+import { driftFor } from "./driftFor.ts";
 import { framesPerSecond } from "../model/shot.ts";
 import { eachCurve } from "./eachCurve.ts";
 import type { Operation } from "./operation.ts";
@@ -46,6 +46,7 @@ export const smooth: Operation<Settings> = {
   group: "Clean",
   help: "Takes jitter out of the curves. Keys stay at their frames; the ends of each curve keep their values.",
   words: "jitter noise filter savitzky golay gaussian butterworth soften clean",
+  byControl: true,
   settings,
   async run(shot, scope, s, context) {
     const cutoff = s.cutoff / framesPerSecond(shot.rate);
@@ -67,7 +68,7 @@ export const smooth: Operation<Settings> = {
         return value + (s.strength / 100) * (sampleAt(soft, place) - sampleAt(samples, place));
       });
     });
-    const drift = measureDrift(shot, after, scope.range ?? shot.range);
+    const drift = await driftFor(shot, after, scope, context);
     return outcome(shot, after, `Smoothed ${changed.length} curves`, { drift });
   },
 };

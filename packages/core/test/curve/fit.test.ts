@@ -1,5 +1,5 @@
 import * as fc from "fast-check";
-import { extremesOf } from "../../src/curve/extremes.ts";
+import { extremesOf, sharedExtremes } from "../../src/curve/extremes.ts";
 import { type FitResult, fitSamples } from "../../src/curve/fit/fitSamples.ts";
 
 /** Value of a fit at a time in samples: cubic Hermite from key to key. */
@@ -111,5 +111,26 @@ describe("peaks and valleys", () => {
         0.1,
       ),
     ).toEqual([]);
+  });
+});
+
+describe("peaks of several curves at once", () => {
+  const wave = (lag: number, size = 30) => ({
+    samples: Float64Array.from({ length: 121 }, (_, i) => size * Math.sin(((i - lag) * 2 * Math.PI) / 60)),
+    tolerance: 0.5,
+  });
+
+  test("a key on one curve's peak serves another whose peak is as good as there", () => {
+    expect(sharedExtremes([wave(0)], 4)).toEqual([15, 45, 75, 105]);
+    expect(sharedExtremes([wave(0), wave(1)], 4)).toEqual([15, 45, 75, 105]);
+  });
+
+  test("peaks further apart, or of another curve that turns quicker, have keys of their own", () => {
+    expect(sharedExtremes([wave(0), wave(10)], 4)).toEqual([15, 25, 45, 55, 75, 85, 105, 115]);
+    expect(sharedExtremes([wave(0), wave(3, 300)], 4)).toHaveLength(8);
+  });
+
+  test("what does not stand out by so many tolerances is no peak", () => {
+    expect(sharedExtremes([wave(0, 0.9)], 4)).toEqual([]);
   });
 });

@@ -25,7 +25,7 @@ describe("locked channels", () => {
   });
 
   test("what is left alone is said", async () => {
-    const { report, shot: after } = await run("shift-values", { amount: 5 });
+    const { report, shot: after } = await run("shift-values", { rotation: 5 });
     expect(after.base["root.rotateY"]).not.toBe(shot.base["root.rotateY"]);
     expect(report.warnings).toContain("spine rotate X and 1 more are locked and left alone.");
   });
@@ -33,7 +33,7 @@ describe("locked channels", () => {
   test("a scope that is locked as a whole is refused, and so is what cannot leave them alone", async () => {
     await expect(run("simplify", {}, { ...WHOLE_FIGURE, controls: ["spine"] })).rejects.toThrow("Simplify: spine rotate X is locked.");
     const merged = runRework(bakePasses, shot, WHOLE_FIGURE, bakePasses.settings.parse({}), noContext);
-    await expect(merged).rejects.toThrow(/Bake passes would change what is locked: spine rotate X is locked/);
+    await expect(merged).rejects.toThrow(/Bake passes: spine rotate X is locked, and a pass changes it/);
   });
 
   test("are still part of poses that are saved, and keep their timing when the figure is retimed", async () => {

@@ -1,11 +1,22 @@
+import { operationById, type Scope, type Shot, splitChannelKey } from "@kneader/core";
 import { useEffect } from "react";
 import { Cancelled, type Job, runOperation } from "../../workers/operations.ts";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
 import { scopeOf, useSelection } from "../selection.ts";
+import { useChannelView } from "../rack/channels/channelView.ts";
+import { shownChannels } from "../rack/curves/shownCurves.ts";
+import { isLong } from "../useSettled.ts";
 import { useWork } from "./workStore.ts";
 
 /** Let a slider come to rest for a moment before the worker is asked. */
 const REST = 40;
+
+/** The part of a long shot that is worked out and shown before the rest: the controls whose curves are drawn. */
+function firstPart(operation: string, shot: Shot, scope: Scope): Scope | null {
+  if (!operationById(operation).byControl || !isLong(shot) || scope.controls !== null || scope.keys !== null) return null;
+  const shown = shownChannels(shot, scope.layer, [], [], useChannelView.getState().hidden);
+  return { ...scope, controls: [...new Set(shown.map((key) => splitChannelKey(key).control))] };
+}
 
 /** Runs the operation at hand in the worker whenever shot, scope or settings change; shows its result. */
 export function useLivePreview(): void {
@@ -26,13 +37,17 @@ export function useLivePreview(): void {
     // Progress travels on a channel of its own and may arrive after the result.
     let finished = false;
     const timer = setTimeout(async () => {
-      job = runOperation(
-        operation,
-        shot,
-        scopeOf({ controls, channels, keys, range, layer }),
-        settings,
-        (progress) => wanted && !finished && useWork.setState({ progress }),
-      );
+      const scope = scopeOf({ controls, channels, keys, range, layer });
+      const first = firstPart(operation, shot, scope);
+      if (first) {
+        job = runOperation(operation, shot, first, settings, { firstLook: true });
+        const part = await job.done.catch(() => null);
+        if (!wanted) return;
+        if (part) useDocuments.getState().setPreview(part.shot);
+      }
+      job = runOperation(operation, shot, scope, settings, {
+        progress: (progress) => wanted && !finished && useWork.setState({ progress }),
+      });
       try {
         const outcome = await job.done;
         finished = true;

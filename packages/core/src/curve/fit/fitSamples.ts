@@ -33,6 +33,17 @@ const SHARES = [0.9, 0.7];
  * key between them, the one from which the pair reaches furthest.
  */
 export function fitSamples(inputs: readonly FitInput[], options: FitOptions): FitResult {
+  const steps = fitSteps(inputs, options);
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return step.value;
+}
+
+/** Keys found between one breath and the next. */
+const BREATH = 64;
+
+/** The same in pieces: yields the share done every few keys. */
+export function* fitSteps(inputs: readonly FitInput[], options: FitOptions): Generator<number, FitResult> {
   const curves = inputs.map((input) => ({
     y: input.samples,
     // A hair inside, so that rounding in later evaluation does not step over the stated tolerance.
@@ -105,6 +116,7 @@ export function fitSamples(inputs: readonly FitInput[], options: FitOptions): Fi
     let a = 0;
     let guess = 8;
     while (a < last) {
+      if (result.at.length % BREATH === 0) yield a / last;
       const limit = Math.min(stopAfter(a), a + LONGEST);
       const b = reach((end) => single(a, end, true), a, limit, guess);
       if (b === a) {
@@ -125,6 +137,7 @@ export function fitSamples(inputs: readonly FitInput[], options: FitOptions): Fi
     if (opening > 0) single(0, opening, true);
     for (const c of curves) c.slope = opening > 0 ? c.startSlope : c.y[1] - c.y[0];
     while (a < last) {
+      if (result.at.length % BREATH === 0) yield a / last;
       const from = a;
       const limit = Math.min(stopAfter(a), a + LONGEST);
       // The last pair reached `known` from here, so the search can mostly begin there.
