@@ -7,7 +7,6 @@ import { quatAngle } from "../../src/figure/rotation.ts";
 import { countKeys, type Shot } from "../../src/model/shot.ts";
 import { noContext, type Report, WHOLE_FIGURE } from "../../src/rework/operation.ts";
 import { extremesOf } from "../../src/curve/extremes.ts";
-import { measureDrift } from "../../src/drift.ts";
 import { endsOf, leversOf } from "../../src/rework/fitInSpace.ts";
 import { simplify } from "../../src/rework/simplify.ts";
 import { capturedSignal } from "../../../demo/src/shots/capturedSignal.ts";
@@ -209,6 +208,20 @@ test("long work can be cancelled", async () => {
   await expect(simplify.run(captureShot(), WHOLE_FIGURE, defaults, stop)).rejects.toThrow("stop");
 });
 
+test("even keys shared by the whole figure are fitted in pieces, so that it can be cancelled on the way", async () => {
+  const shares: number[] = [];
+  await simplify.run(captureShot(), WHOLE_FIGURE, { ...defaults, together: "figure" }, { breathe: (share) => void shares.push(share) });
+  expect(shares.length).toBeGreaterThan(20);
+  for (let i = 1; i < shares.length; i++) expect(shares[i]).toBeGreaterThanOrEqual(shares[i - 1]);
+  expect(shares.at(-1)).toBeLessThanOrEqual(1);
+});
+
+test("a first look leaves the drift unmeasured and is the same otherwise", async () => {
+  const { shot, report } = await simplify.run(capturedSignal(), WHOLE_FIGURE, defaults, { ...noContext, firstLook: true });
+  expect(report.drift).toBeNull();
+  expect(shot.base).toEqual((await run(capturedSignal())).shot.base);
+});
+
 describe("in space", () => {
   test("the figure's ends are its hands, feet, head and tail tip; levers reach from each control to the furthest end below", () => {
     const { rig } = capturedSignal();
@@ -240,21 +253,6 @@ describe("in space", () => {
     expect(report.notes.join()).toMatch(/ stay within [4-9]\.\d mm/);
     expect(report.keysAfter).toBeLessThan(report.keysBefore * 0.3);
   });
-
-  test("with the tolerance at 1 % of the figure's height the open data's ends stay within it at every frame", async () => {
-    const shot: Shot = { ...captureShot(), range: { start: 1, end: 600 } };
-    const player = makePlayer(shot);
-    player.pose(2);
-    const heights = shot.rig.controls.map((_, i) => player.worlds[i * 16 + 13]);
-    const distance = 0.01 * (Math.max(...heights) - Math.min(...heights));
-    const range = { start: 1, end: 600 };
-    const { shot: after, report } = await run(shot, { measure: "space", space: distance, together: "curve" }, { ...WHOLE_FIGURE, range });
-    const drift = measureDrift(shot, after, range, { controls: endsOf(shot.rig) });
-    expect(drift.place.amount).toBeLessThanOrEqual(distance);
-    // Beside the same tolerance on each curve: 0.5°.
-    const alone = await run(shot, { rotation: 0.5, move: distance, together: "curve" }, { ...WHOLE_FIGURE, range });
-    expect(report.keysBefore - report.keysAfter).toBeGreaterThan(0.8 * (alone.report.keysBefore - alone.report.keysAfter));
-  }, 60_000);
 
   test("a distance so small that noise must stay keeps nearly every key of the figure", async () => {
     const { report } = await run(capturedSignal(), { measure: "space", space: 1e-6 });
