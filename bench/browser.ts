@@ -51,7 +51,7 @@ async function scriptPerFrame(page: Page, frames: number, step: (n: number) => P
 async function sliderToResult(page: Page): Promise<number> {
   await page.keyboard.press("s");
   const slider = page.getByRole("slider", { name: "Rotation within slider" });
-  await page.getByText(/^Worst curve/).waitFor();
+  await page.getByRole("button", { name: /^Worst curve/ }).waitFor();
   await slider.focus();
   const times: number[] = [];
   for (let n = 0; n < 5; n++) {

@@ -275,7 +275,7 @@ test("a clean-up operation runs from the card: smooth, with live preview and one
   await openShot(page, "Captured signal");
   await command(page, "smooth");
   await previewed(page);
-  await expect(card(page).getByText("Worst turn")).toBeVisible();
+  await expect(card(page).getByRole("button", { name: /^Worst turn/ })).toBeVisible();
   await card(page)
     .getByRole("button", { name: /^Apply/ })
     .click();

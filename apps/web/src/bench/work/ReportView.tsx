@@ -9,35 +9,32 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
   const { drift, worstCurve } = report;
   const share = report.keysBefore > 0 ? Math.round((report.keysAfter / report.keysBefore - 1) * 100) : 0;
   const name = (control: string) => controlById(shot.rig, control)?.name ?? control;
-  const rows: { key: string; label: string; value: string; place: string; frame: number; help: string }[] = [];
+  const places: { label: string; value: string; place: string; frame: number; help: string }[] = [];
   if (worstCurve) {
     const { channel } = splitChannelKey(worstCurve.channel);
     const value = channelUnit(channel) === "degrees" ? `${worstCurve.amount.toFixed(2)}°` : sayLength(worstCurve.amount, shot);
-    rows.push({
-      key: "curve",
-      label: "Worst curve",
+    places.push({
+      label: "curve",
       value,
       place: channelTitle(shot.rig, worstCurve.channel),
       frame: worstCurve.frame,
-      help: "The furthest any one curve is from what it was, at a whole frame",
+      help: "the furthest any one curve is from what it was, at a whole frame",
     });
   }
   if (drift) {
-    rows.push({
-      key: "turn",
-      label: "Worst turn",
-      value: `${sayAngle(drift.turn.amount)}`,
+    places.push({
+      label: "turn",
+      value: sayAngle(drift.turn.amount),
       place: name(drift.turn.control),
       frame: drift.turn.frame,
-      help: "The largest angle between a control before and after",
+      help: "the largest angle between a control before and after",
     });
-    rows.push({
-      key: "place",
-      label: "Worst place",
+    places.push({
+      label: "place",
       value: sayLength(drift.place.amount, shot),
       place: name(drift.place.control),
       frame: drift.place.frame,
-      help: "The furthest any control is in space from where it was",
+      help: "the furthest any control is in space from where it was",
     });
   }
   return (
@@ -54,18 +51,27 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
           )}
         </span>
       </div>
-      {rows.map((row) => (
-        <div className="report-row" key={row.key}>
-          <Tooltip title={row.help}>
-            <span className="quiet">{row.label}</span>
-          </Tooltip>
-          <button type="button" className="link" title={`${row.place}, go to frame ${row.frame}`} onClick={() => clock.set(row.frame)}>
-            <b className="mono">{row.value}</b> at frame {row.frame}, {row.place}
-          </button>
+      {places.length > 0 && (
+        <div className="report-row">
+          <span className="quiet">Worst</span>
+          <span className="worst">
+            {places.map(({ label, value, place, frame, help }) => (
+              <Tooltip key={label} title={`${place} at frame ${frame}: ${help}. Click to go there`}>
+                <button
+                  type="button"
+                  className="link"
+                  aria-label={`Worst ${label} ${value} at frame ${frame}, ${place}`}
+                  onClick={() => clock.set(frame)}
+                >
+                  {label} <b className="mono">{value}</b>
+                </button>
+              </Tooltip>
+            ))}
+          </span>
         </div>
-      ))}
+      )}
       {report.notes.map((note) => (
-        <p className="quiet" key={note}>
+        <p className="quiet note" key={note} title={note}>
           {note}
         </p>
       ))}
