@@ -200,3 +200,27 @@ test("in space, blocking to curves, and work on handles run from the card", asyn
   await apply(page);
   expect((await shotOf(page)).base["tail-2.rotateX"].kindOut).toBe("free");
 });
+
+test("in the sheet a drag with Alt takes later keys along, one with Ctrl leaves a copy", async ({ page }) => {
+  await openShot(page, "Hop aboard");
+  const before = (await shotOf(page)).base["tail-2.rotateX"].times;
+  await page.keyboard.press("d");
+  await page.getByRole("textbox", { name: "Filter channels" }).fill("tail 2");
+  const sheet = await place(page);
+  const gap = await page.getByRole("textbox", { name: "Gap from frame 11 to 16" }).boundingBox();
+  if (!gap) throw new Error("no gap");
+  const frame = (gap.width + 8) / 5;
+  const key: [number, number] = [gap.x - 4, sheet.y + 34 + 36];
+  const carry = async (modifier: "Alt" | "Control") => {
+    await page.mouse.click(...key);
+    await page.keyboard.down(modifier);
+    await drag(page, key, [key[0] + 3 * frame, key[1]]);
+    await page.keyboard.up(modifier);
+    const { times } = (await shotOf(page)).base["tail-2.rotateX"];
+    await page.keyboard.press("Control+z");
+    return times;
+  };
+  expect(await carry("Alt")).toEqual(before.map((time) => (time < 11 ? time : time + 3)));
+  expect(await carry("Control")).toEqual([...before, 14].sort((a, b) => a - b));
+  expect((await shotOf(page)).base["tail-2.rotateX"].times).toEqual(before);
+});

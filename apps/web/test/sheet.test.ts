@@ -1,7 +1,8 @@
 import { curveFrom, layerCurves, linearCurve, linearFrame, type Shot, Tangent } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { NO_FILTER } from "../src/bench/rack/channels/channelFilter.ts";
-import { joined, keysAt, pickedTimes, rowKeys, type SheetRow, sheetMarks, sheetRows } from "../src/bench/rack/sheet/sheetView.ts";
+import { keyMarks } from "../src/bench/rack/curves/curveView.ts";
+import { joined, keysAt, MIXED, pickedTimes, rowKeys, type SheetRow, sheetMarks, sheetRows } from "../src/bench/rack/sheet/sheetView.ts";
 
 const hop = demoShots[1].make() as Shot;
 const none: ReadonlySet<string> = new Set();
@@ -166,4 +167,26 @@ describe("marks of a line", () => {
     expect(keysA).not.toBe(rowKeys(after, a));
     expect(rowKeys(after, b)).toBe(keysB);
   });
+});
+
+test("a line's marks tell the kind of its keys, and that they differ", () => {
+  const pairs = [
+    [1, 0],
+    [10, 5],
+  ] as const;
+  const kinds = {
+    "a.x": curveFrom(pairs, Tangent.flat),
+    "a.y": curveFrom(pairs, Tangent.flat),
+    "a.z": curveFrom(
+      [
+        [1, 0],
+        [20, 1],
+      ],
+      Tangent.linear,
+    ),
+  };
+  const named = (...channels: string[]) =>
+    [...rowKeys(kinds, { ...rowOf(...channels), id: channels.join() }).marks].map((mark) => keyMarks[mark] ?? mark);
+  expect(named("a.x", "a.y")).toEqual(["flat", "flat"]);
+  expect(named("a.x", "a.z")).toEqual([MIXED, "flat", "linear"]);
 });

@@ -2,7 +2,7 @@ export * from "./actions/match.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";
 export * from "./curve/make.ts";
-export { keyMapper, type KeyMap, mapKeys, mapTime, moveKeys, NO_MAP } from "./curve/mapKeys.ts";
+export { copyKeys, rippleKeys, keyMapper, type KeyMap, mapKeys, mapTime, moveKeys, NO_MAP } from "./curve/mapKeys.ts";
 export { placesOf, unionOfTimes } from "./curve/timeRows.ts";
 export { sampleCurve, sampleInto } from "./curve/track.ts";
 export * from "./drift.ts";

@@ -1,5 +1,5 @@
 import { useDocuments, useShot } from "../bench/documents.ts";
-import { sayScope, scopeOf, useSelection } from "../bench/selection.ts";
+import { pickedKeyCount, sayScope, scopeOf, useSelection } from "../bench/selection.ts";
 
 /** One line at the bottom: what a gesture would do, and what the next operation will touch. */
 export function StatusBar() {
@@ -12,6 +12,11 @@ export function StatusBar() {
       <span className="quiet">
         {preview ? (
           "A preview is shown; nothing is changed until you apply it."
+        ) : pickedKeyCount(selection.keys) > 0 ? (
+          <>
+            Drag the picked keys, or middle drag from anywhere. <kbd>Shift</kbd> holds one direction, <kbd>Alt</kbd> takes later keys along,{" "}
+            <kbd>Ctrl</kbd> leaves a copy.
+          </>
         ) : (
           <>
             Wheel zooms time, <kbd>Shift</kbd> wheel values, <kbd>Space</kbd> drag pans. Drag a gap to retime; with <kbd>Alt</kbd> later

@@ -17,6 +17,9 @@ export interface Palette {
   teal: string;
   plum: string;
   amber: string;
+  /** Keys of a pass that adds, and of one that replaces. */
+  ochre: string;
+  violet: string;
   x: string;
   y: string;
   z: string;
@@ -37,6 +40,8 @@ export const palettes: Record<ThemeName, Palette> = {
     teal: "#0E6A67",
     plum: "#8A2E5C",
     amber: "#B97A14",
+    ochre: "#A06E12",
+    violet: "#6A5A9C",
     x: "#C2483B",
     y: "#41793A",
     z: "#2E6FB3",
@@ -55,6 +60,8 @@ export const palettes: Record<ThemeName, Palette> = {
     teal: "#5CBDB4",
     plum: "#E58DB6",
     amber: "#E4B25C",
+    ochre: "#E4B25C",
+    violet: "#B6A6E6",
     x: "#EE8577",
     y: "#8CC77F",
     z: "#7FB4EC",

@@ -2,7 +2,9 @@ import {
   BASE,
   channelKey,
   type Curve,
+  copyKeys,
   countKeys,
+  rippleKeys,
   freshId,
   type KeyMap,
   keyChannels,
@@ -130,14 +132,26 @@ export function tangentPicked(kind: TangentName): void {
   );
 }
 
-/** Take the picked keys where a map says; they stay picked. */
-export function mapPicked(verb: "Move" | "Scale", map: KeyMap): void {
+/** What taking keys elsewhere does to others: nothing, later ones shift along, or the keys stay and copies go. */
+export type Carry = "move" | "ripple" | "copy";
+
+/** The edit of one curve that takes its picked keys where a map says. */
+export function carrier(map: KeyMap, carry: Carry): (curve: Curve, indices: number[]) => Curve {
+  if (carry === "copy") return (curve, indices) => copyKeys(curve, indices, map);
+  if (carry === "ripple") return (curve, indices) => (indices.length > 0 ? rippleKeys(curve, indices, map) : curve);
+  return keyMapper(map);
+}
+
+/** Take the picked keys where a map says; they, or their copies, stay picked. */
+export function mapPicked(verb: "Move" | "Scale", map: KeyMap, carry: Carry = "move"): void {
   const shot = currentDocument();
   const { keys, layer, pickKeys } = useSelection.getState();
   if (!shot || pickedKeyCount(keys) === 0) return;
-  const after = editKeys(shot, layer, keys, keyMapper(map));
-  const gone = countKeys(layerCurves(shot, layer)) - countKeys(layerCurves(after, layer));
-  const name = `${verb} ${keysWord(pickedKeyCount(keys))}`;
+  const after = editKeys(shot, layer, keys, carrier(map, carry));
+  const copies = carry === "copy" ? pickedKeyCount(keys) : 0;
+  const gone = countKeys(layerCurves(shot, layer)) + copies - countKeys(layerCurves(after, layer));
+  const words = carry === "copy" ? `Copy ${keysWord(copies)}` : `${verb} ${keysWord(pickedKeyCount(keys))}`;
+  const name = carry === "ripple" ? `${words} and all later ones` : words;
   change(gone > 0 ? `${name}; ${gone} fell on others and gave way` : name, () => after);
   pickKeys(mappedPicks(keys, map));
 }

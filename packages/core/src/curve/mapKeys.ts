@@ -1,4 +1,5 @@
-import { type Curve, Tangent } from "./curve.ts";
+import { type Curve, type Key, keyAt, keysOf, Tangent } from "./curve.ts";
+import { curveFromKeys } from "./make.ts";
 import { settle } from "./tangents.ts";
 
 /** Where keys go: times and values are scaled about zero, then shifted. */
@@ -92,6 +93,32 @@ function carryOut({ times, moves, order, ordered }: Plan, curve: Curve, { timeSc
     kindIn: kinds(curve.kindIn),
     kindOut: kinds(curve.kindOut),
   });
+}
+
+/** Copies of keys put where the map says; the keys themselves stay, unless a copy lands on one. */
+export function copyKeys(curve: Curve, indices: Iterable<number>, map: KeyMap): Curve {
+  const steeper = map.valueScale / map.timeScale;
+  const copies = [...indices].map((i): Key => {
+    const key = keyAt(curve, i);
+    return {
+      ...key,
+      time: mapTime(key.time, map),
+      value: key.value * map.valueScale + map.valueShift,
+      slopeIn: key.slopeIn * steeper,
+      slopeOut: key.slopeOut * steeper,
+    };
+  });
+  return curveFromKeys([...keysOf(curve), ...copies], curve);
+}
+
+/** The keys moved and every later one with them: the ripple. */
+export function rippleKeys(curve: Curve, indices: readonly number[], map: KeyMap): Curve {
+  const first = Math.min(...indices);
+  return mapKeys(
+    curve,
+    Array.from({ length: curve.times.length - first }, (_, k) => first + k),
+    { ...map, valueScale: 1, valueShift: 0 },
+  );
 }
 
 /** Move keys by frames and by value. */

@@ -1,8 +1,8 @@
 import * as fc from "fast-check";
 import { type Curve, keyCount, keysOf, Tangent, tangentNames } from "../../src/curve/curve.ts";
 import { clipCurve, insertKeyOn, removeKeys, reverseSpan, setHandle, setKey, setTangents, shiftFrom } from "../../src/curve/edit.ts";
-import { constantCurve, curveFrom, curveFromKeys } from "../../src/curve/make.ts";
-import { mapKeys, moveKeys, NO_MAP } from "../../src/curve/mapKeys.ts";
+import { constantCurve, curveFrom, curveFromKeys, linearCurve, linearFrame } from "../../src/curve/make.ts";
+import { copyKeys, keyMapper, mapKeys, moveKeys, NO_MAP, rippleKeys } from "../../src/curve/mapKeys.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { anyCurve } from "../help/random.ts";
 
@@ -165,6 +165,36 @@ describe("moving keys", () => {
     const squeezed = mapKeys(curve, [0, 1], { ...NO_MAP, timeScale: 0.1, timeShift: 8.5, wholeFrames: true });
     expect([...squeezed.times]).toEqual([9]);
     expect([...squeezed.values]).toEqual([3]);
+  });
+
+  test("copies go where the map says and the keys stay", () => {
+    const copied = copyKeys(curve, [0, 1], { ...NO_MAP, timeShift: 20, valueShift: 1 });
+    expect([...copied.times]).toEqual([1, 5, 9, 21, 25]);
+    expect([...copied.values]).toEqual([0, 3, 1, 1, 4]);
+    expect([...copyKeys(curve, [0], { ...NO_MAP, timeShift: 4 }).values]).toEqual([0, 0, 1]);
+  });
+
+  test("keys that ripple take every later one along in time, and change no value", () => {
+    const rippled = rippleKeys(curve, [1], { ...NO_MAP, timeShift: 3, valueShift: 9 });
+    expect([...rippled.times]).toEqual([1, 8, 12]);
+    expect([...rippled.values]).toEqual([0, 3, 1]);
+  });
+
+  test("curves that share their times go on sharing them", () => {
+    const frame = linearFrame(Float64Array.from({ length: 9 }, (_, i) => i + 1));
+    const [a, b] = [0, 1].map((n) =>
+      linearCurve(
+        frame,
+        Float64Array.from({ length: 9 }, (_, i) => i * n),
+      ),
+    );
+    const mapper = keyMapper({ ...NO_MAP, timeShift: 3 });
+    const picks = [2, 3];
+    const [movedA, movedB] = [mapper(a, picks), mapper(b, picks)];
+    expect([...movedA.times]).toEqual([1, 2, 5, 6, 7, 8, 9]);
+    expect(movedB.times).toBe(movedA.times);
+    expect(movedB.weightIn).toBe(movedA.weightIn);
+    expect(movedB).toEqual(mapKeys(b, picks, { ...NO_MAP, timeShift: 3 }));
   });
 
   test("the ripple shifts every later key and leaves the earlier ones", () => {

@@ -23,7 +23,7 @@ export function matchesWords(name: string, words: string): boolean {
 }
 
 /** Does the curve change at all? */
-export function isMoving(curve: Curve | undefined): boolean {
+function isMoving(curve: Curve | undefined): boolean {
   if (!curve) return false;
   const { values, slopeOut } = curve;
   return values.some((value, i) => value !== values[0] || (i + 1 < values.length && slopeOut[i] !== 0));

@@ -1,13 +1,11 @@
-import type { KeyMark } from "./curveView.ts";
+import { keyMarks } from "./curveView.ts";
 import { Mark } from "./Mark.tsx";
-
-const marks: KeyMark[] = ["auto", "smooth", "flat", "linear", "stepped", "free", "broken"];
 
 /** What the shapes of keys mean. */
 export function KeyLegend() {
   return (
     <div className="legend" role="group" aria-label="Key marks">
-      {marks.map((mark) => (
+      {keyMarks.map((mark) => (
         <span key={mark}>
           <Mark mark={mark} />
           {mark}

@@ -13,14 +13,15 @@ export interface CurveAxes {
 }
 
 /** The mark of a key: the shape tells the kind of tangent. */
-export type KeyMark = "auto" | "smooth" | "flat" | "linear" | "stepped" | "free" | "broken";
+export const keyMarks = ["auto", "smooth", "flat", "linear", "stepped", "free", "broken"] as const;
+export type KeyMark = (typeof keyMarks)[number];
 
 export function markOf(curve: Curve, i: number): KeyMark {
   const kindIn = curve.kindIn[i];
   const kindOut = curve.kindOut[i];
   if (kindOut === Tangent.stepped) return "stepped";
   if (kindIn !== kindOut || (kindIn === Tangent.free && curve.slopeIn[i] !== curve.slopeOut[i])) return "broken";
-  return (["auto", "smooth", "flat", "linear", "stepped", "free"] as const)[kindIn];
+  return keyMarks[kindIn];
 }
 
 /** Which of X, Y, Z a channel belongs to, for colour and dash; other channels count as X. */

@@ -1,9 +1,14 @@
-import { type KeyMap, keyMapper } from "@kneader/core";
+import type { KeyMap } from "@kneader/core";
 import { currentDocument, useDocuments } from "../../documents.ts";
-import { editKeys, mapPicked } from "../../edits.ts";
+import { type Carry, carrier, editKeys, mapPicked } from "../../edits.ts";
 import { followPointer } from "../../followPointer.ts";
 import { useSelection } from "../../selection.ts";
 import { mappedPicks } from "./mappedPicks.ts";
+
+/** With Alt later keys shift along, with Ctrl copies go and the keys stay. */
+function carryOf(event: PointerEvent): Carry {
+  return event.ctrlKey || event.metaKey ? "copy" : event.altKey ? "ripple" : "move";
+}
 
 /**
  * Drag the picked keys, live: they stay picked where they are shown, are committed as one step when let
@@ -14,22 +19,24 @@ export function followKeys(verb: "Move" | "Scale", mapOf: (event: PointerEvent) 
   const { keys, layer, pickKeys } = useSelection.getState();
   const { setPreview } = useDocuments.getState();
   if (!shot) return;
-  let map: KeyMap | null = null;
+  let last: { map: KeyMap; carry: Carry } | null = null;
   const back = () => {
     setPreview(null);
-    if (map) pickKeys(keys);
+    if (last) pickKeys(keys);
   };
   followPointer({
     move(event) {
-      const next = mapOf(event);
-      if (!next || (map && JSON.stringify(map) === JSON.stringify(next))) return;
-      map = next;
-      setPreview(editKeys(shot, layer, keys, keyMapper(next)));
-      pickKeys(mappedPicks(keys, next));
+      const map = mapOf(event);
+      if (!map) return;
+      const next = { map, carry: verb === "Move" ? carryOf(event) : "move" } as const;
+      if (last && JSON.stringify(last) === JSON.stringify(next)) return;
+      last = next;
+      setPreview(editKeys(shot, layer, keys, carrier(map, next.carry)));
+      pickKeys(mappedPicks(keys, map));
     },
     done() {
       back();
-      if (map) mapPicked(verb, map);
+      if (last) mapPicked(verb, last.map, last.carry);
     },
     cancel: back,
   });

@@ -15,6 +15,7 @@ import { type Box, followBox, spotsIn } from "../plot/pickBox.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
 import { isCarryPress, isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
+import { layerInk } from "../layerInk.ts";
 import { drawSheet } from "./drawSheet.ts";
 import { joined, keysAt, pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow, sheetRows } from "./sheetView.ts";
 
@@ -43,7 +44,18 @@ export function SheetTray() {
   const top = Math.min(scroll, most);
 
   const canvas = useCanvas(axis.width, height, (context) =>
-    drawSheet(context, { rows, curves, axis, height, scroll: top - HEAD, picked: keys, palette: palettes[theme], range: shown.range, box }),
+    drawSheet(context, {
+      rows,
+      curves,
+      axis,
+      height,
+      scroll: top - HEAD,
+      picked: keys,
+      palette: palettes[theme],
+      ink: layerInk(shown, layer, palettes[theme]),
+      range: shown.range,
+      box,
+    }),
   );
 
   const roll = (factor: number) => setScroll((now) => Math.min(most, Math.max(0, now + Math.log(factor) * 400)));
@@ -121,7 +133,7 @@ export function SheetTray() {
           ref={canvas}
           tabIndex={0}
           role="img"
-          aria-label={`Sheet of ${rows.length} lines. ${pickedKeyCount(keys)} keys picked. Alt and arrows move them; H picks the keys at the playhead.`}
+          aria-label={`Sheet of ${rows.length} lines. ${pickedKeyCount(keys)} keys picked. Alt and arrows move them; dragged with Alt later keys shift along, with Ctrl a copy goes; H picks the keys at the playhead.`}
           style={{ width: axis.width, height }}
           onPointerDown={down}
           onKeyDown={nudge}

@@ -1,6 +1,8 @@
 import type { ChannelKey, Curves } from "@kneader/core";
 import type { Palette } from "../../../app/theme.ts";
 import { rulerTicks, xOf } from "../../timeAxis.ts";
+import { keyMarks } from "../curves/curveView.ts";
+import { drawMark } from "../curves/drawCurves.ts";
 import { type Box, drawPickBox } from "../plot/pickBox.ts";
 import { pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow, sheetMarks } from "./sheetView.ts";
 
@@ -12,6 +14,8 @@ export interface SheetPicture {
   readonly scroll: number;
   readonly picked: Readonly<Record<ChannelKey, readonly number[]>>;
   readonly palette: Palette;
+  /** Colour of the keys: that of the pass they belong to. */
+  readonly ink: string;
   readonly range: { start: number; end: number };
   readonly box: Box | null;
 }
@@ -45,9 +49,14 @@ export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPictu
   if (box) drawPickBox(context, box, palette);
 }
 
-function drawRow(context: CanvasRenderingContext2D, { curves, axis, picked, palette }: SheetPicture, row: SheetRow, y: number): void {
-  const { times, counts, moving, changing } = rowKeys(curves, row);
-  const ink = row.kind === "all" ? palette.ink : row.kind === "control" ? palette.teal : palette.quiet;
+function drawRow(
+  context: CanvasRenderingContext2D,
+  { curves, axis, picked, palette, ink: strong }: SheetPicture,
+  row: SheetRow,
+  y: number,
+): void {
+  const { times, counts, moving, changing, marks } = rowKeys(curves, row);
+  const ink = row.kind === "all" ? palette.ink : row.kind === "control" ? strong : palette.quiet;
   const size = row.kind === "channel" ? 3 : 4;
   for (const mark of sheetMarks(times, pickedTimes(row, picked), axis)) {
     const [x, end] = [xOf(axis, times[mark.from]), xOf(axis, times[mark.to])];
@@ -61,8 +70,14 @@ function drawRow(context: CanvasRenderingContext2D, { curves, axis, picked, pale
     }
     if (mark.to > mark.from) continue;
     const complete = counts[mark.from] >= moving;
-    context.fillStyle = mark.picked ? palette.plum : complete ? ink : palette.plot;
-    context.strokeStyle = mark.picked ? palette.plum : ink;
+    const colour = mark.picked ? palette.plum : ink;
+    context.fillStyle = mark.picked || complete ? colour : palette.plot;
+    context.strokeStyle = colour;
+    const kind = keyMarks[marks[mark.from]];
+    if (kind && complete) {
+      drawMark(context, kind, x, y, size, palette.plot);
+      continue;
+    }
     context.lineWidth = 1.4;
     context.beginPath();
     context.roundRect(x - size, y - size, 2 * size, 2 * size, 2);

@@ -10,7 +10,7 @@ import {
   unionOfTimes,
 } from "@kneader/core";
 import { type ChannelFilter, listedChannels } from "../channels/channelFilter.ts";
-import { markOf } from "../curves/curveView.ts";
+import { keyMarks, markOf } from "../curves/curveView.ts";
 
 export const ROW_HEIGHT = 24;
 
@@ -54,9 +54,14 @@ export interface RowKeys {
   readonly counts: Uint16Array;
   /** How many channels change from there to the next time; where none does, all hold. */
   readonly changing: Uint16Array;
+  /** By time: the mark of the keys there, by its place in `keyMarks`, or `MIXED` where they differ. */
+  readonly marks: Uint8Array;
   /** How many channels move; where as many have a key the pose is complete. */
   readonly moving: number;
 }
+
+/** Keys of different kinds at one time. */
+export const MIXED = 255;
 
 /** By line or control: the curves it was last worked out from. A preview changes few of them, and the others stay. */
 const kept = new Map<string, { curves: readonly Curve[]; keys: RowKeys }>();
@@ -93,7 +98,9 @@ function keysOfCurve(curve: Curve): RowKeys {
     const n = curve.times.length;
     const changing = new Uint16Array(n);
     for (let i = 0; i + 1 < n; i++) changing[i] = isHold(curve, i) ? 0 : 1;
-    keys = { times: curve.times, counts: new Uint16Array(n).fill(n > 1 ? 1 : 0), changing, moving: n > 1 ? 1 : 0 };
+    const marks = new Uint8Array(n);
+    for (let i = 0; i < n; i++) marks[i] = keyMarks.indexOf(markOf(curve, i));
+    keys = { times: curve.times, counts: new Uint16Array(n).fill(n > 1 ? 1 : 0), changing, marks, moving: n > 1 ? 1 : 0 };
     ofCurve.set(curve, keys);
   }
   return keys;
@@ -101,14 +108,15 @@ function keysOfCurve(curve: Curve): RowKeys {
 
 /** Several rows of keys as one. Rows with the same times are added up key by key before different ones are joined. */
 function together(rows: readonly RowKeys[]): RowKeys {
-  const byTimes = new Map<Float64Array, { counts: Uint16Array; changing: Uint16Array }>();
-  for (const { times, counts, changing } of rows) {
+  const byTimes = new Map<Float64Array, Pick<RowKeys, "counts" | "changing" | "marks">>();
+  for (const { times, counts, changing, marks } of rows) {
     const sum = byTimes.get(times);
-    if (!sum) byTimes.set(times, { counts: counts.slice(), changing: changing.slice() });
+    if (!sum) byTimes.set(times, { counts: counts.slice(), changing: changing.slice(), marks: marks.slice() });
     else
       for (let i = 0; i < times.length; i++) {
         sum.counts[i] += counts[i];
         sum.changing[i] += changing[i];
+        if (sum.marks[i] !== marks[i]) sum.marks[i] = MIXED;
       }
   }
   const moving = rows.reduce((sum, row) => sum + row.moving, 0);
@@ -117,6 +125,8 @@ function together(rows: readonly RowKeys[]): RowKeys {
   if (only) return { times, ...only, moving };
   const counts = new Uint16Array(times.length);
   const changing = new Uint16Array(times.length);
+  const marks = new Uint8Array(times.length);
+  const marked = new Uint8Array(times.length);
   // A change lasts until its row's next key, so it is noted where it begins and ends and summed up below.
   const turns = new Int32Array(times.length);
   for (const [row, sum] of byTimes) {
@@ -125,13 +135,15 @@ function together(rows: readonly RowKeys[]): RowKeys {
       counts[at] += sum.counts[i];
       turns[at] += sum.changing[i] - now;
       now = sum.changing[i];
+      marks[at] = marked[at] === 0 || marks[at] === sum.marks[i] ? sum.marks[i] : MIXED;
+      marked[at] = 1;
     });
   }
   for (let i = 0, now = 0; i < times.length; i++) {
     now += turns[i];
     changing[i] = now;
   }
-  return { times, counts, changing, moving };
+  return { times, counts, changing, marks, moving };
 }
 
 /** A mark of a line: one key, or the keys `from`–`to` that stand too close to be told apart. */
