@@ -1,6 +1,6 @@
-import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
+import { type Curve, keyOn, Tangent, THIRD } from "../curve/curve.ts";
 import { sharedExtremes } from "../curve/extremes.ts";
-import { fitSteps } from "../curve/fit/fitSamples.ts";
+import { fitSamples, fitSteps } from "../curve/fit/fitSamples.ts";
 import { constantCurve } from "../curve/make.ts";
 import { settle } from "../curve/tangents.ts";
 import { sampleInto } from "../curve/track.ts";
@@ -18,6 +18,8 @@ export interface FitChannels {
    * figure shares its keys, as any curve's peak would key all of them.
    */
   readonly extremes: boolean;
+  /** Frames at which keys are wanted whatever happens. */
+  readonly keep: readonly number[];
   toleranceOf(channel: ChannelKey): number;
   /** Asked between groups with the share done; may throw to stop. */
   breathe(share: number): Promise<void> | void;
@@ -29,17 +31,23 @@ export interface FitChannels {
  */
 const PROMINENT = 4;
 
-/** Fit channels with the fewest keys within their tolerances; answers the curves that have fewer keys now. */
-export async function fitChannels(
-  shot: Shot,
-  scope: Scope,
-  channels: readonly ChannelKey[],
-  how: FitChannels,
-): Promise<Record<ChannelKey, Curve>> {
+export interface Fits {
+  /** The curves that have fewer keys now. */
+  readonly changed: Record<ChannelKey, Curve>;
+  /** Channels left as they are, because they hold from key to key or have keys between frames. */
+  readonly left: readonly ChannelKey[];
+}
+
+/**
+ * Fit channels with the fewest keys within their tolerances. Stepped spans stay stepped: a curve that is
+ * stepped in part is fitted between its holds, on its own.
+ */
+export async function fitChannels(shot: Shot, scope: Scope, channels: readonly ChannelKey[], how: FitChannels): Promise<Fits> {
   const curves = layerCurves(shot, scope.layer);
   const groups =
     how.together === "curve" ? channels.map((key) => [key]) : how.together === "figure" ? [channels] : [...byControl(channels).values()];
   const changed: Record<ChannelKey, Curve> = {};
+  const left: ChannelKey[] = [];
   for (const [g, group] of groups.entries()) {
     await how.breathe(g / groups.length);
     const span = groupSpan(
@@ -51,15 +59,23 @@ export async function fitChannels(
       const curve = curves[key];
       const tolerance = how.toleranceOf(key);
       if (span.end <= span.start) continue;
-      const samples = sampleInto(curve, span.start, 1, new Float64Array(span.end - span.start + 1));
-      if (!hasWholeFrames(curve) || isStepped(curve)) continue;
+      if (!hasWholeFrames(curve) || isStepped(curve)) {
+        left.push(key);
+        continue;
+      }
+      if (hasHolds(curve)) {
+        const next = fitBetweenHolds(curve, span, tolerance, how);
+        if (next.times.length < curve.times.length) changed[key] = next;
+        continue;
+      }
+      const samples = samplesOf(curve, span);
       const level = levelWithin(samples, tolerance);
       if (level !== null && scope.range === null) {
         if (curve.times.length > 1) changed[key] = { ...constantCurve(level, span.start), runIn: curve.runIn, runOut: curve.runOut };
       } else moving.push({ key, samples, tolerance });
     }
     if (moving.length === 0) continue;
-    const protect = how.extremes && how.together !== "figure" ? sharedExtremes(moving, PROMINENT) : [];
+    const protect = stopsOf(moving, span, how);
     const steps = fitSteps(moving, { broken: how.broken, protect });
     let step = steps.next();
     for (; !step.done; step = steps.next()) await how.breathe((g + step.value) / groups.length);
@@ -77,7 +93,62 @@ export async function fitChannels(
       if (next.times.length < curve.times.length) changed[key] = next;
     });
   }
-  return changed;
+  return { changed, left };
+}
+
+interface Span {
+  readonly start: number;
+  readonly end: number;
+}
+
+function samplesOf(curve: Curve, { start, end }: Span): Float64Array {
+  return sampleInto(curve, start, 1, new Float64Array(end - start + 1));
+}
+
+/** Sample numbers that must have a key: peaks and valleys, and the frames that were asked for. */
+function stopsOf(inputs: readonly { samples: Float64Array; tolerance: number }[], span: Span, how: FitChannels): number[] {
+  const peaks = how.extremes && how.together !== "figure" ? sharedExtremes(inputs, PROMINENT) : [];
+  const asked = how.keep.map((frame) => Math.round(frame) - span.start).filter((at) => at > 0 && at < span.end - span.start);
+  return [...new Set([...peaks, ...asked])].sort((a, b) => a - b);
+}
+
+/** Does the curve hold from key `i` to the next? */
+function isHeld(curve: Curve, i: number): boolean {
+  return curve.kindOut[i] === Tangent.stepped || curve.kindIn[i + 1] === Tangent.stepped;
+}
+
+function hasHolds(curve: Curve): boolean {
+  for (let i = 0; i + 1 < curve.times.length; i++) if (isHeld(curve, i)) return true;
+  return false;
+}
+
+/** Fit what lies between the holds of a curve; the keys at both ends of a hold stay, and so does the hold. */
+function fitBetweenHolds(curve: Curve, span: Span, tolerance: number, how: FitChannels): Curve {
+  let fitted = curve;
+  for (let i = 0; i + 1 < curve.times.length; i++) {
+    if (isHeld(curve, i)) continue;
+    let j = i + 1;
+    while (j + 1 < curve.times.length && !isHeld(curve, j)) j++;
+    const run = { start: Math.max(span.start, curve.times[i]), end: Math.min(span.end, curve.times[j]) };
+    if (run.end - run.start > 1) {
+      const input = { samples: samplesOf(curve, run), tolerance };
+      const fit = fitSamples([input], { broken: how.broken, protect: stopsOf([input], run, how) });
+      const joined = joinFit(fitted, {
+        at: fit.at,
+        start: run.start,
+        values: fit.values[0],
+        slopesIn: fit.slopesIn[0],
+        slopesOut: fit.slopesOut[0],
+      });
+      // The run ends where a hold begins, or begins where one ends: that side is the hold's.
+      const [first, last] = [keyOn(joined, run.start), keyOn(joined, run.end)];
+      if (run.start === curve.times[i]) joined.kindIn[first] = curve.kindIn[i];
+      if (run.end === curve.times[j]) joined.kindOut[last] = curve.kindOut[j];
+      fitted = settle(joined);
+    }
+    i = j - 1;
+  }
+  return fitted;
 }
 
 interface Fitted {

@@ -1,9 +1,8 @@
-import type { Curve } from "../curve/curve.ts";
 import { measureDriftInPieces } from "../drift.ts";
 import { DEG } from "../figure/rotation.ts";
 import { type ChannelKey, channelUnit, controlById, type Rig, splitChannelKey } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
-import { type FitChannels, fitChannels } from "./fitChannels.ts";
+import { type FitChannels, fitChannels, type Fits } from "./fitChannels.ts";
 import type { Scope } from "./operation.ts";
 import { changeCurves } from "./scope.ts";
 
@@ -44,7 +43,7 @@ export async function fitInSpace(
   channels: readonly ChannelKey[],
   how: FitChannels,
   distance: number,
-): Promise<{ changed: Record<ChannelKey, Curve>; notes: string[]; warnings: string[] }> {
+): Promise<Fits & { notes: string[]; warnings: string[] }> {
   const ends = endsOf(shot.rig);
   const levers = leversOf(shot.rig, ends);
   const toleranceAt = (factor: number) => (key: ChannelKey) => {
@@ -57,24 +56,24 @@ export async function fitInSpace(
     if (unit === "degrees") return lever > 0 ? Math.min(90, (factor * distance) / lever / DEG) : how.toleranceOf(key);
     return how.toleranceOf(key);
   };
-  let best: Record<ChannelKey, Curve> = {};
+  let best: Fits = { changed: {}, left: [] };
   let worst = 0;
   let low = 0;
   let high = Number.POSITIVE_INFINITY;
   let factor = 0.5;
   for (let n = 0; n < TRIES; n++) {
-    const changed = await fitChannels(shot, scope, channels, {
+    const fits = await fitChannels(shot, scope, channels, {
       ...how,
       toleranceOf: toleranceAt(factor),
       breathe: (share) => how.breathe((n + share) / TRIES),
     });
-    const after = changeCurves(shot, scope.layer, changed);
+    const after = changeCurves(shot, scope.layer, fits.changed);
     const drift = await measureDriftInPieces(shot, after, scope.range ?? shot.range, () => how.breathe((n + 0.9) / TRIES), {
       controls: ends,
     });
     if (drift.place.amount <= distance) {
       low = factor;
-      best = changed;
+      best = fits;
       worst = drift.place.amount;
     } else high = factor;
     // Twice as loose while it holds, half-way (by ratio) once both sides are known.
@@ -82,7 +81,7 @@ export async function fitInSpace(
   }
   const names = ends.map((id) => controlById(shot.rig, id)?.name ?? id);
   const listed = names.length > 6 ? `${names.slice(0, 6).join(", ")} and ${names.length - 6} more` : names.join(", ");
-  if (low === 0) return { changed: {}, notes: [], warnings: ["No fit keeps the ends within that distance; nothing was simplified."] };
+  if (low === 0) return { ...best, notes: [], warnings: ["No fit keeps the ends within that distance; nothing was simplified."] };
   const stay = shot.unitMetres === null ? `${worst.toPrecision(3)} units` : `${(worst * shot.unitMetres * 1000).toFixed(1)} mm`;
-  return { changed: best, notes: [`${listed} stay within ${stay}.`], warnings: [] };
+  return { ...best, notes: [`${listed} stay within ${stay}.`], warnings: [] };
 }

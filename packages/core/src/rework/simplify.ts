@@ -66,6 +66,11 @@ const settings = z.object({
     title: "Keys on peaks and valleys",
     help: "Every peak and valley that stands out by more than four times the tolerance has a key on it. Off, or across the figure, there are fewer keys still.",
   }),
+  keep: z
+    .array(z.coerce.number())
+    .max(500)
+    .default([])
+    .meta({ title: "Keys kept at frames", widget: "frames", help: "These frames have a key whatever happens." }),
 });
 type Settings = z.infer<typeof settings>;
 
@@ -85,11 +90,12 @@ export const simplify: Operation<Settings> = {
       together: s.together,
       broken: s.tangents === "broken",
       extremes: s.extremes,
+      keep: s.keep,
       toleranceOf: (key) => toleranceFor(key, s),
       breathe: (share) => context.breathe(0.8 * share),
     };
     const inSpace = s.measure === "space" ? await fitInSpace(shot, scope, channels, how, (s.space * s.strength) / 100) : null;
-    const changed = inSpace?.changed ?? (await fitChannels(shot, scope, channels, how));
+    const { changed, left } = inSpace ?? (await fitChannels(shot, scope, channels, how));
     const curves = layerCurves(shot, scope.layer);
     let worst: Report["worstCurve"] = null;
     for (const key of Object.keys(changed)) {
@@ -98,8 +104,11 @@ export const simplify: Operation<Settings> = {
     }
     const after = changeCurves(shot, scope.layer, changed);
     const drift = await driftFor(shot, after, scope, context);
+    const notes = [...(inSpace?.notes ?? [])];
+    if (left.length === 1) notes.push("1 curve that is stepped, or has keys between frames, stays as it is.");
+    if (left.length > 1) notes.push(`${left.length} curves that are stepped, or have keys between frames, stay as they are.`);
     const summary = `Simplified ${Object.keys(changed).length} of ${channels.length} curves`;
-    return outcome(shot, after, summary, { drift, worstCurve: worst, warnings: inSpace?.warnings ?? [], notes: inSpace?.notes ?? [] });
+    return outcome(shot, after, summary, { drift, worstCurve: worst, warnings: inSpace?.warnings ?? [], notes });
   },
 };
 

@@ -1,6 +1,6 @@
 import simplifyPolyline from "simplify-js";
 import { isBroken, keysOf, Tangent } from "../../src/curve/curve.ts";
-import { curveFrom, linearCurve, linearFrame } from "../../src/curve/make.ts";
+import { curveFrom, curveFromKeys, linearCurve, linearFrame } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { makePlayer } from "../../src/figure/player.ts";
 import { quatAngle } from "../../src/figure/rotation.ts";
@@ -197,6 +197,44 @@ test("stepped poses are left alone, and keys between frames are not lost", async
   const { shot: after } = await run(shot);
   expect(after.base["spine.rotateX"]).toBe(stepped);
   expect(after.base["spine.rotateY"]).toBe(between);
+});
+
+test("frames that were asked for keep a key, in every curve that moves", async () => {
+  const { shot } = await run(capturedSignal(), { keep: [33, 71] });
+  const moving = Object.values(shot.base).filter((curve) => curve.times.length > 2);
+  expect(moving.length).toBeGreaterThan(50);
+  for (const { times } of moving) expect([times.includes(33), times.includes(71)]).toEqual([true, true]);
+  // As typed on the command line, and into the card.
+  expect(simplify.settings.parse({ keep: ["33", "71"] }).keep).toEqual([33, 71]);
+});
+
+test("what is stepped in part stays stepped there, and is thinned between its holds", async () => {
+  const wavy = waves(60, (i) => 20 * Math.sin(i / 9));
+  const held = curveFromKeys(
+    [...keysOf(wavy).filter(({ time }) => time <= 20 || time >= 40)].map((key) =>
+      key.time === 20 ? { ...key, kindOut: Tangent.stepped } : key,
+    ),
+  );
+  const shot = smallShot({ "spine.rotateX": held });
+  const { shot: after, report } = await run(shot, { rotation: 0.5 });
+  const curve = after.base["spine.rotateX"];
+  expect(curve.times.length).toBeLessThan(16);
+  for (const t of [22, 25, 39.5]) expect(sampleCurve(curve, t)).toBe(sampleCurve(curve, 20));
+  expect(worstOf(shot, after).turn).toBeLessThanOrEqual(0.5);
+  expect(report.notes).toEqual([]);
+});
+
+test("curves that are left as they are are counted", async () => {
+  const stepped = curveFrom(
+    [
+      [1, 0],
+      [9, 4],
+      [17, 8],
+    ],
+    Tangent.stepped,
+  );
+  const { report } = await run(smallShot({ "spine.rotateX": stepped, "spine.rotateY": waves(40, (i) => i * i) }));
+  expect(report.notes).toEqual(["1 curve that is stepped, or has keys between frames, stays as it is."]);
 });
 
 test("long work can be cancelled", async () => {

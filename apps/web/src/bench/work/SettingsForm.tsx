@@ -1,7 +1,9 @@
 import type { Action, Shot } from "@kneader/core";
 import { useQuery } from "@tanstack/react-query";
-import { Input, Select, Slider, Switch, Tooltip } from "antd";
+import { Button, Input, Select, Slider, Switch, Tooltip } from "antd";
 import { listActions } from "../../storage/actions.ts";
+import { Plus } from "lucide-react";
+import { clock } from "../clock.ts";
 import { NumberField } from "../NumberField.tsx";
 import { Dial } from "./Dial.tsx";
 
@@ -100,6 +102,34 @@ function Field({ name, property, value, shot, disabled, onChange }: FieldProps) 
           options={property.enum.map((item) => ({ value: item, label: property.labels?.[item] ?? item }))}
           onChange={onChange}
         />
+      </div>
+    );
+  if (property.widget === "frames")
+    return (
+      <div className="setting frames-setting">
+        {label}
+        <Select
+          size="small"
+          mode="tags"
+          aria-label={title}
+          value={((value as unknown[] | undefined) ?? []).map(String)}
+          disabled={disabled}
+          tokenSeparators={[",", " "]}
+          onChange={(frames: string[]) => onChange(frames.map(Number).filter(Number.isFinite))}
+          open={false}
+          suffixIcon={null}
+          placeholder="none"
+        />
+        <Tooltip title="Add the frame at the playhead">
+          <Button
+            size="small"
+            type="text"
+            aria-label="Keep the frame at the playhead"
+            disabled={disabled}
+            icon={<Plus size={14} />}
+            onClick={() => onChange([...new Set([...((value as number[] | undefined) ?? []), clock.frame])].sort((a, b) => a - b))}
+          />
+        </Tooltip>
       </div>
     );
   if (property.type === "array")
