@@ -1,6 +1,6 @@
 import { fileURLToPath } from "node:url";
 import { type Page, test } from "@playwright/test";
-import { card, goToFrame, openShelf, openShot, previewed } from "./bench.ts";
+import { apply, card, drag, goToFrame, openShelf, openShot, previewed } from "./bench.ts";
 
 const shoot = (page: Page, name: string) =>
   page.screenshot({ path: fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url)) });
@@ -84,6 +84,16 @@ test("simplify", async ({ page }) => {
   await previewed(page);
   await page.waitForTimeout(2000);
   await shoot(page, "simplify");
+  await apply(page);
+  await page.getByRole("button", { name: "Chest", exact: true }).click();
+  await page.keyboard.press("Shift+d");
+  await page.waitForTimeout(1500);
+  const box = await page.locator(".curve-plot canvas").first().boundingBox();
+  if (!box) throw new Error("no curve tray");
+  await drag(page, [box.x + 170, box.y + 8], [box.x + 420, box.y + box.height - 8]);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(6000);
+  await shoot(page, "curves");
 });
 
 test("export", async ({ page }) => {

@@ -5,6 +5,7 @@ import { usePreferences } from "../../app/preferences.ts";
 import { usePlaying, useRestingFrame } from "../clock.ts";
 import { useShown } from "../documents.ts";
 import { useSelection } from "../selection.ts";
+import { usePointerHeld } from "../followPointer.ts";
 import { keyPoses } from "../keyPoses.ts";
 import { isLong, useSettled } from "../useSettled.ts";
 import type { CameraName } from "./cameras.ts";
@@ -27,11 +28,12 @@ export function ViewPanel() {
   const playing = usePlaying();
   const frame = useRestingFrame();
 
-  // The arc and the key poses of a long shot follow a drag only once it is let go.
+  // The arc and the key poses of a long shot follow a drag only once it is let go, and ghosts keep away meanwhile.
   const settled = useSettled(shot, isLong(shot));
+  const busy = usePointerHeld((state) => state.held) && isLong(shot);
 
   const neighbours = useMemo(() => {
-    if (!ghosts || playing) return [];
+    if (!ghosts || playing || busy) return [];
     const frames = keyPoses(settled, poseShare).map((pose) => pose.frame);
     // A key on every frame has no key poses to speak of; ghosts then stand six frames away.
     const dense = frames.length > (settled.range.end - settled.range.start) * 0.6;
@@ -39,7 +41,7 @@ export function ViewPanel() {
     const before = frames.filter((f) => f < frame).at(-1);
     const after = frames.find((f) => f > frame);
     return [before, after].filter((f): f is number => f !== undefined);
-  }, [settled, ghosts, playing, frame, poseShare]);
+  }, [settled, ghosts, playing, busy, frame, poseShare]);
 
   const arcOf = useMemo(() => {
     if (!arc || picked.length === 0) return null;
