@@ -1,7 +1,7 @@
 import { curveFrom, type Shot, Tangent } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { columns } from "../src/bench/rack/plot/columns.ts";
-import { curveSpacing, placeSpacing } from "../src/bench/rack/spacing/spacingView.ts";
+import { curveSpacing, isStepped, placeSpacing } from "../src/bench/rack/spacing/spacingView.ts";
 
 const walk = async () => (await demoShots[0].make()) as Shot;
 
@@ -55,4 +55,11 @@ describe("columns of pixels", () => {
     const still = columns({ values: new Float64Array(4), start: 1 }, { start: 1, end: 5, width: 8 });
     expect([...still.heights].every((h) => h === 0)).toBe(true);
   });
+});
+
+test("stepped poses are told from motion that is still now and then", () => {
+  const of = (steps: number[]) => isStepped({ title: "", start: 1, steps: Float64Array.from(steps), unit: "mm" });
+  expect(of([0, 0, 0, 0, 9, 0, 0, 0, 0, 7])).toBe(true);
+  expect(of([0, 0, 1, 2, 3, 2, 1, 0, 0, 0])).toBe(false);
+  expect(of([0, 0, 0, 0])).toBe(false);
 });

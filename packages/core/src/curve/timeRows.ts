@@ -19,7 +19,8 @@ function union(a: Float64Array, b: Float64Array): Float64Array {
   const all = new Float64Array(a.length + b.length);
   let [i, j, n] = [0, 0, 0];
   while (i < a.length && j < b.length) {
-    const [x, y] = [a[i], b[j]];
+    const x = a[i];
+    const y = b[j];
     if (x <= y) i++;
     if (y <= x) j++;
     all[n++] = Math.min(x, y);

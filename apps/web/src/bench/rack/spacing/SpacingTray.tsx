@@ -11,7 +11,7 @@ import { columns, drawColumns, drawTicks } from "../plot/columns.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
 import { isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
-import { curveSpacing, placeSpacing, type Spacing } from "./spacingView.ts";
+import { curveSpacing, isStepped, placeSpacing, type Spacing } from "./spacingView.ts";
 
 /** Speed from frame to frame of the picked control, or of the one curve picked: where it is even and where it jolts. */
 export function SpacingTray() {
@@ -82,6 +82,7 @@ export function SpacingTray() {
                 , here <b className="mono">{say(here)}</b>
               </>
             )}
+            {isStepped(spacing) && <span className="quiet">. It jumps from pose to pose; "Stepped or curves" shows the way between.</span>}
           </p>
         )}
       </div>

@@ -51,3 +51,9 @@ export function curveSpacing(shot: Shot, key: ChannelKey, curve: Curve): Spacing
   const unit = kind === "degrees" ? "°" : kind === "length" ? (shot.unitMetres === null ? "units" : "mm") : "";
   return { title: channelTitle(shot.rig, key), start, steps, unit };
 }
+
+/** Does it stand still most of the time and jump in between, as stepped poses do? */
+export function isStepped({ steps }: Spacing): boolean {
+  const still = steps.filter((step) => step === 0).length;
+  return still > 0.6 * steps.length && still < steps.length;
+}
