@@ -5,10 +5,10 @@ import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
 import { clock } from "../../clock.ts";
 import { useShot } from "../../documents.ts";
-import { frameAt, rulerTicks, useTimeAxis, xOf } from "../../timeAxis.ts";
+import { frameAt, useTimeAxis, xOf } from "../../timeAxis.ts";
 import { sayAngle, sayLength } from "../../units.ts";
 import { useWork } from "../../work/workStore.ts";
-import { columns, drawColumns, drawTicks } from "../plot/columns.ts";
+import { columns, drawColumns, drawGround } from "../plot/columns.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
 import { TrayRow } from "../TrayRow.tsx";
@@ -67,14 +67,7 @@ function DriftPlot({ drift, measure, worst, shot }: { drift: Drift; measure: Mea
   useTimeGestures(holder);
   const canvas = useCanvas(axis.width, HEIGHT, (context) => {
     const palette = palettes[theme];
-    context.fillStyle = palette.plot;
-    context.fillRect(0, 0, axis.width, HEIGHT);
-    drawTicks(
-      context,
-      rulerTicks(axis).map((tick) => xOf(axis, tick)),
-      HEIGHT,
-      palette.line,
-    );
+    drawGround(context, axis, HEIGHT, palette);
     const values = measure === "turn" ? drift.turnPerFrame : drift.placePerFrame;
     // A value belongs to its frame, not to the way to the next one.
     const { heights } = columns({ values, start: drift.start - 0.5 }, axis);

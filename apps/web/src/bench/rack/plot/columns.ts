@@ -1,3 +1,6 @@
+import type { Palette } from "../../../app/theme.ts";
+import { rulerTicks, xOf } from "../../timeAxis.ts";
+
 /**
  * Highest of a row of values in each pixel column, so that cost follows pixels: shares of the highest
  * of all (0..1), −1 where there is no value. `start` is where the first value begins, each lasts a frame.
@@ -42,13 +45,20 @@ export function drawColumns(context: CanvasRenderingContext2D, heights: Float64A
   context.stroke();
 }
 
-/** Upright lines at the frames the ruler names. */
-export function drawTicks(context: CanvasRenderingContext2D, xs: readonly number[], height: number, colour: string): void {
-  context.strokeStyle = colour;
+/** The ground of a plot: its colour, and an upright line at each frame the ruler names. */
+export function drawGround(
+  context: CanvasRenderingContext2D,
+  axis: { start: number; end: number; width: number },
+  height: number,
+  { plot, line }: Pick<Palette, "plot" | "line">,
+): void {
+  context.fillStyle = plot;
+  context.fillRect(0, 0, axis.width, height);
+  context.strokeStyle = line;
   context.lineWidth = 1;
   context.beginPath();
-  for (const tick of xs) {
-    const x = Math.round(tick) + 0.5;
+  for (const tick of rulerTicks(axis)) {
+    const x = Math.round(xOf(axis, tick)) + 0.5;
     context.moveTo(x, 0);
     context.lineTo(x, height);
   }

@@ -36,10 +36,11 @@ export function SheetTray() {
   const holder = useRef<HTMLDivElement>(null);
   const height = useHeight(holder);
   const curves = layerCurves(shown, layer);
-  const rows = useStableRows(
+  const made = useMemo(
     () => sheetRows(shown.rig, { curves, picked: controls, locked: new Set(shown.locked) }, view, unfolded),
     [shown.rig, shown.locked, curves, controls, view, unfolded],
   );
+  const rows = useStableRows(made);
   const most = Math.max(0, rows.length * ROW_HEIGHT + HEAD - height);
   const top = Math.min(scroll, most);
 
@@ -190,11 +191,9 @@ const SheetNames = memo(function SheetNames({ rows, top, height, picked, unfolde
   );
 });
 
-/** Lines worked out when something changes, the same object as before while they say the same. */
-function useStableRows(make: () => SheetRow[], causes: readonly unknown[]): readonly SheetRow[] {
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the caller lists what its function reads
-  const made = useMemo(make, causes);
-  const last = useRef<readonly SheetRow[]>(made);
+/** The lines as they were before, while the new ones say the same. */
+function useStableRows(made: readonly SheetRow[]): readonly SheetRow[] {
+  const last = useRef(made);
   if (!isSameRows(last.current, made)) last.current = made;
   return last.current;
 }

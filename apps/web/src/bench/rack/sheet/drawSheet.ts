@@ -1,8 +1,9 @@
 import type { ChannelKey, Curves } from "@kneader/core";
 import type { Palette } from "../../../app/theme.ts";
-import { rulerTicks, xOf } from "../../timeAxis.ts";
+import { xOf } from "../../timeAxis.ts";
 import { keyMarks } from "../curves/curveView.ts";
 import { drawMark } from "../curves/drawCurves.ts";
+import { drawGround } from "../plot/columns.ts";
 import { type Box, drawPickBox } from "../plot/pickBox.ts";
 import { pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow, sheetMarks } from "./sheetView.ts";
 
@@ -23,18 +24,10 @@ export interface SheetPicture {
 /** Draw the lines in sight: holds as bars, keys as marks, hollow where the pose is not complete. */
 export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPicture): void {
   const { rows, axis, height, scroll, palette, range, box } = picture;
-  context.fillStyle = palette.plot;
-  context.fillRect(0, 0, axis.width, height);
+  drawGround(context, axis, height, palette);
   const first = Math.max(0, Math.floor(scroll / ROW_HEIGHT));
   const last = Math.min(rows.length, Math.ceil((scroll + height) / ROW_HEIGHT));
-  context.strokeStyle = palette.line;
-  context.lineWidth = 1;
   context.beginPath();
-  for (const tick of rulerTicks(axis)) {
-    const x = Math.round(xOf(axis, tick)) + 0.5;
-    context.moveTo(x, 0);
-    context.lineTo(x, height);
-  }
   for (let r = first; r <= last; r++) {
     const y = Math.round(r * ROW_HEIGHT - scroll) - 0.5;
     context.moveTo(0, y);

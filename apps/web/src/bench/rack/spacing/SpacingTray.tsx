@@ -1,17 +1,20 @@
-import { layerCurves } from "@kneader/core";
+import { layerCurves, splitChannelKey } from "@kneader/core";
 import { useMemo, useRef } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
 import { clock, useRestingFrame } from "../../clock.ts";
 import { useShown } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
-import { frameAt, rulerTicks, useTimeAxis, xOf } from "../../timeAxis.ts";
+import { frameAt, useTimeAxis } from "../../timeAxis.ts";
 import { ChannelList } from "../channels/ChannelList.tsx";
-import { columns, drawColumns, drawTicks } from "../plot/columns.ts";
+import { shownChannels } from "../curves/shownCurves.ts";
+import { columns, drawColumns, drawGround } from "../plot/columns.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
 import { isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
 import { curveSpacing, isStepped, placeSpacing, type Spacing } from "./spacingView.ts";
+
+const NOTHING: ReadonlySet<string> = new Set();
 
 /** Speed from frame to frame of the picked control, or of the one curve picked: where it is even and where it jolts. */
 export function SpacingTray() {
@@ -27,20 +30,15 @@ export function SpacingTray() {
   const spacing = useMemo((): Spacing | null => {
     const curve = channels.length === 1 ? layerCurves(shot, layer)[channels[0]] : undefined;
     if (curve) return curveSpacing(shot, channels[0], curve);
-    const control = controls[controls.length - 1] ?? shot.rig.controls.find((c) => c.part !== "set")?.id;
+    // With nothing picked, the control whose curves the curve tray would show: one that moves.
+    const lively = shownChannels(shot, layer, [], [], NOTHING)[0];
+    const control = controls[controls.length - 1] ?? (lively ? splitChannelKey(lively).control : shot.rig.controls[0]?.id);
     return control === undefined ? null : placeSpacing(shot, control);
   }, [shot, controls, channels, layer]);
 
   const canvas = useCanvas(axis.width, height, (context) => {
     const palette = palettes[theme];
-    context.fillStyle = palette.plot;
-    context.fillRect(0, 0, axis.width, height);
-    drawTicks(
-      context,
-      rulerTicks(axis).map((tick) => xOf(axis, tick)),
-      height,
-      palette.line,
-    );
+    drawGround(context, axis, height, palette);
     if (!spacing) return;
     const floor = height - 18;
     const { heights } = columns({ values: spacing.steps, start: spacing.start }, axis);
