@@ -56,8 +56,16 @@ export function fitTime(start: number, end: number): void {
   useTimeAxis.getState().show(start - margin, end + margin * 1.6);
 }
 
-/** Whole frames at which the ruler writes numbers. */
-export function rulerTicks(axis: { start: number; end: number; width: number }): number[] {
-  const ticks = scaleLinear([axis.start, axis.end], [0, axis.width]).ticks(Math.max(2, axis.width / 56));
-  return ticks.filter((tick) => Number.isInteger(tick));
+type Seen = { start: number; end: number; width: number };
+let lastTicks: { axis: Seen; ticks: number[] } | null = null;
+
+/** Whole frames at which the ruler writes numbers. Every tray asks for the same ones, so the last answer is kept. */
+export function rulerTicks({ start, end, width }: Seen): number[] {
+  const { axis, ticks } = lastTicks ?? {};
+  if (axis && ticks && axis.start === start && axis.end === end && axis.width === width) return ticks;
+  const whole = scaleLinear([start, end], [0, width])
+    .ticks(Math.max(2, width / 56))
+    .filter((tick) => Number.isInteger(tick));
+  lastTicks = { axis: { start, end, width }, ticks: whole };
+  return whole;
 }

@@ -22,29 +22,29 @@ export function autoEndSlope(h0: number, d0: number, h1: number, d1: number): nu
 
 type Columns = Omit<Curve, "runIn" | "runOut">;
 
-function chord(c: Columns, i: number): number {
-  return (c.values[i + 1] - c.values[i]) / (c.times[i + 1] - c.times[i]);
+/** The slope of the straight line of each segment. */
+function chordsOf({ times, values }: Columns): Float64Array {
+  const chords = new Float64Array(Math.max(0, times.length - 1));
+  for (let i = 0; i < chords.length; i++) chords[i] = (values[i + 1] - values[i]) / (times[i + 1] - times[i]);
+  return chords;
 }
 
-function slopeFor(c: Columns, i: number, side: "in" | "out"): number {
+function slopeFor(c: Columns, chords: Float64Array, i: number, side: "in" | "out"): number {
   const n = c.times.length;
   const kind = side === "in" ? c.kindIn[i] : c.kindOut[i];
   if (kind === Tangent.free) return side === "in" ? c.slopeIn[i] : c.slopeOut[i];
   if (kind === Tangent.flat || kind === Tangent.stepped || n < 2) return 0;
-  if (kind === Tangent.linear) {
-    if (side === "in") return i > 0 ? chord(c, i - 1) : chord(c, 0);
-    return i < n - 1 ? chord(c, i) : chord(c, n - 2);
-  }
-  const h = (k: number) => c.times[k + 1] - c.times[k];
+  if (kind === Tangent.linear) return chords[side === "in" ? Math.max(0, i - 1) : Math.min(n - 2, i)];
   if (kind === Tangent.smooth) {
-    if (i === 0) return chord(c, 0);
-    if (i === n - 1) return chord(c, n - 2);
+    if (i === 0) return chords[0];
+    if (i === n - 1) return chords[n - 2];
     return (c.values[i + 1] - c.values[i - 1]) / (c.times[i + 1] - c.times[i - 1]);
   }
-  if (n === 2) return chord(c, 0);
-  if (i === 0) return autoEndSlope(h(0), chord(c, 0), h(1), chord(c, 1));
-  if (i === n - 1) return autoEndSlope(h(n - 2), chord(c, n - 2), h(n - 3), chord(c, n - 3));
-  return autoSlope(h(i - 1), chord(c, i - 1), h(i), chord(c, i));
+  if (n === 2) return chords[0];
+  const h = (k: number) => c.times[k + 1] - c.times[k];
+  if (i === 0) return autoEndSlope(h(0), chords[0], h(1), chords[1]);
+  if (i === n - 1) return autoEndSlope(h(n - 2), chords[n - 2], h(n - 3), chords[n - 3]);
+  return autoSlope(h(i - 1), chords[i - 1], h(i), chords[i]);
 }
 
 /**
@@ -53,16 +53,17 @@ function slopeFor(c: Columns, i: number, side: "in" | "out"): number {
  */
 export function settle(curve: Curve): Curve {
   const n = curve.times.length;
+  const chords = chordsOf(curve);
   const slopeIn = new Float64Array(n);
   const slopeOut = new Float64Array(n);
   let weightIn = curve.weightIn;
   let weightOut = curve.weightOut;
   for (let i = 0; i < n; i++) {
-    slopeIn[i] = slopeFor(curve, i, "in");
+    slopeIn[i] = slopeFor(curve, chords, i, "in");
     slopeOut[i] =
       curve.kindOut[i] === curve.kindIn[i] && curve.kindIn[i] !== Tangent.free && curve.kindIn[i] !== Tangent.linear
         ? slopeIn[i]
-        : slopeFor(curve, i, "out");
+        : slopeFor(curve, chords, i, "out");
     if (curve.kindIn[i] === Tangent.auto && weightIn[i] !== THIRD) {
       if (weightIn === curve.weightIn) weightIn = curve.weightIn.slice();
       weightIn[i] = THIRD;

@@ -1,13 +1,13 @@
 import type { Curve } from "../curve/curve.ts";
 import { type Track, trackOf } from "../curve/track.ts";
 import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
-import { channelKey, restValue, transformChannels } from "../model/rig.ts";
 import type { Curves, Pass, Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 import { passKind } from "../passes/kinds.ts";
 import type { PassKind } from "../passes/passKind.ts";
 import { evaluationOrder } from "./evaluationOrder.ts";
 import { type FollowSlot, makeFollowSlot } from "./follow.ts";
+import { layoutOf } from "./rigLayout.ts";
 import { orderNumber, type RotationOrder } from "./rotation.ts";
 
 /** Where a control's numbers stand in the player's arrays. */
@@ -97,25 +97,11 @@ export interface StageOptions {
 
 export function makeStage(shot: Shot, options: StageOptions): Stage {
   const controls = shot.rig.controls;
-  const controlIndex = new Map(controls.map((control, i) => [control.id, i]));
-  const channelIndex = new Map<string, number>();
-  controls.forEach((control, i) => {
-    for (let c = 0; c < 9; c++) channelIndex.set(channelKey(control.id, transformChannels[c]), i * 9 + c);
-  });
-  let next = controls.length * 9;
-  for (const control of controls)
-    for (const channel of control.channels) {
-      const key = channelKey(control.id, channel);
-      if (!channelIndex.has(key)) channelIndex.set(key, next++);
-    }
-
-  const rest = new Float64Array(next);
-  for (const [key, i] of channelIndex) rest[i] = restValue(key.slice(key.lastIndexOf(".") + 1));
+  const { channelIndex, controlIndex, rest, orders, restTurns, restMoves } = layoutOf(shot.rig);
   const values = rest.slice();
   const turns = new Float64Array(controls.length * 4);
   const worlds = new Float64Array(controls.length * 16);
   const joined = new Uint8Array(controls.length);
-  const orders = Uint8Array.from(controls, (control) => orderNumber(control.order));
   const joining = makeBatch(controls.map((control) => control.order));
   const pending = new Int32Array(controls.length);
 
@@ -152,8 +138,6 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
             .map((f) => makeFollowSlot(f, controlIndex.get(f.target) as number)),
     }),
   );
-  const restTurns = Float64Array.from(controls.flatMap((control) => control.restTurn));
-  const restMoves = Float64Array.from(controls.flatMap((control) => control.rest));
 
   return {
     channelIndex,

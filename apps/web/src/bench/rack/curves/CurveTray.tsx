@@ -1,4 +1,4 @@
-import { channelTitle, layerCurves } from "@kneader/core";
+import { channelTitle, layerCurves, type Shot } from "@kneader/core";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
@@ -206,12 +206,7 @@ const cursors = {
   inside: "move",
 } as const;
 
-function countWanted(
-  shot: Parameters<typeof layerCurves>[0],
-  layer: string,
-  controls: readonly string[],
-  hidden: ReadonlySet<string>,
-): number {
+function countWanted(shot: Shot, layer: string, controls: readonly string[], hidden: ReadonlySet<string>): number {
   const curves = layerCurves(shot, layer);
   return shot.rig.controls
     .filter(({ id }) => controls.includes(id))

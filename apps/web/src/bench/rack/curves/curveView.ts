@@ -16,12 +16,21 @@ export interface CurveAxes {
 export const keyMarks = ["auto", "smooth", "flat", "linear", "stepped", "free", "broken"] as const;
 export type KeyMark = (typeof keyMarks)[number];
 
-export function markOf(curve: Curve, i: number): KeyMark {
+/** The mark of a key by its place in `keyMarks`. */
+export function markIndexOf(curve: Curve, i: number): number {
   const kindIn = curve.kindIn[i];
   const kindOut = curve.kindOut[i];
-  if (kindOut === Tangent.stepped) return "stepped";
-  if (kindIn !== kindOut || (kindIn === Tangent.free && curve.slopeIn[i] !== curve.slopeOut[i])) return "broken";
-  return keyMarks[kindIn];
+  if (kindOut === Tangent.stepped) return STEPPED;
+  if (kindIn !== kindOut || (kindIn === Tangent.free && curve.slopeIn[i] !== curve.slopeOut[i])) return BROKEN;
+  // The other marks stand in the order of the kinds.
+  return kindIn;
+}
+
+const STEPPED = keyMarks.indexOf("stepped");
+const BROKEN = keyMarks.indexOf("broken");
+
+export function markOf(curve: Curve, i: number): KeyMark {
+  return keyMarks[markIndexOf(curve, i)];
 }
 
 /** Which of X, Y, Z a channel belongs to, for colour and dash; other channels count as X. */

@@ -7,10 +7,11 @@ import {
   placesOf,
   type Rig,
   splitChannelKey,
+  Tangent,
   unionOfTimes,
 } from "@kneader/core";
 import { type ChannelFilter, listedChannels } from "../channels/channelFilter.ts";
-import { keyMarks, markOf } from "../curves/curveView.ts";
+import { markIndexOf } from "../curves/curveView.ts";
 
 export const ROW_HEIGHT = 24;
 
@@ -99,7 +100,7 @@ function keysOfCurve(curve: Curve): RowKeys {
     const changing = new Uint16Array(n);
     for (let i = 0; i + 1 < n; i++) changing[i] = isHold(curve, i) ? 0 : 1;
     const marks = new Uint8Array(n);
-    for (let i = 0; i < n; i++) marks[i] = keyMarks.indexOf(markOf(curve, i));
+    for (let i = 0; i < n; i++) marks[i] = markIndexOf(curve, i);
     keys = { times: curve.times, counts: new Uint16Array(n).fill(n > 1 ? 1 : 0), changing, marks, moving: n > 1 ? 1 : 0 };
     ofCurve.set(curve, keys);
   }
@@ -175,7 +176,7 @@ export function sheetMarks(
 /** Does a segment stay at one value all along? */
 function isHold(curve: Curve, i: number): boolean {
   if (curve.values[i] !== curve.values[i + 1]) return false;
-  return markOf(curve, i) === "stepped" || (curve.slopeOut[i] === 0 && curve.slopeIn[i + 1] === 0);
+  return curve.kindOut[i] === Tangent.stepped || (curve.slopeOut[i] === 0 && curve.slopeIn[i + 1] === 0);
 }
 
 /** The key times of each of a line's channels at some frames: what picking a mark picks. Curves with the same times share one list. */
