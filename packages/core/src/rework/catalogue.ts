@@ -5,6 +5,12 @@ import { bakeFollow } from "./bakeFollow.ts";
 import { bakeLoop } from "./bakeLoop.ts";
 import { bakePasses } from "./bakePasses.ts";
 import { despike } from "./despike.ts";
+import { evenGaps } from "./evenGaps.ts";
+import { insertFrames } from "./insertFrames.ts";
+import { insertHold } from "./insertHold.ts";
+import { scaleTime } from "./scaleTime.ts";
+import { snapFrames } from "./snapFrames.ts";
+import { stagger } from "./stagger.ts";
 import { favour } from "./favour.ts";
 import { fitValues } from "./fitValues.ts";
 import { keyMissing } from "./keyMissing.ts";
@@ -46,6 +52,12 @@ export const catalogue: readonly Operation[] = [
   matchEnds,
   scaleRig,
   setGap,
+  insertHold,
+  insertFrames,
+  evenGaps,
+  scaleTime,
+  stagger,
+  snapFrames,
   reverse,
   runOn,
   bakeLoop,

@@ -4,9 +4,10 @@ import type { Curve } from "../curve/curve.ts";
 import { curveFromKeys } from "../curve/make.ts";
 import { keysOf } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
-import { layerCurves, mapCurves, type Shot } from "../model/shot.ts";
+import { layerCurves, type Shot } from "../model/shot.ts";
 import type { Operation } from "./operation.ts";
-import { changeCurves, isWholeFigure, needSomething, outcome, scopedChannels } from "./scope.ts";
+import { retime } from "./retime.ts";
+import { changeCurves, needSomething, outcome, scopedChannels } from "./scope.ts";
 
 const settings = z.object({
   from: z.number().int().default(1).meta({ title: "First pose at", unit: "frame", help: "The frame of the pose before the gap." }),
@@ -52,27 +53,7 @@ export const setGap: Operation<z.infer<typeof settings>> = {
       const changed = Object.fromEntries(channels.map((key) => [key, move(curves[key])]));
       return outcome(shot, changeCurves(shot, scope.layer, changed), summary, { warnings });
     }
-    if (!isWholeFigure(scope)) {
-      const changed = Object.fromEntries(channels.map((key) => [key, move(curves[key])]));
-      return outcome(shot, changeCurves(shot, scope.layer, changed), summary, { warnings });
-    }
-    // The whole figure: passes, their ranges, follows and the shot's end shift along as well.
-    const later = (frame: number) => (frame >= s.to ? frame + shift : frame);
-    const locked = new Set(shot.locked);
-    const moved = mapCurves(shot, (curve, where) =>
-      locked.has(where.slice(where.lastIndexOf("/") + 1))
-        ? curve
-        : curve.times.length > 1 || curve.times[0] !== shot.range.start
-          ? move(curve)
-          : curve,
-    );
-    const after: Shot = {
-      ...moved,
-      range: { start: shot.range.start, end: Math.max(shot.range.start, later(shot.range.end)) },
-      passes: moved.passes.map((pass) =>
-        pass.range === null ? pass : { ...pass, range: { ...pass.range, start: later(pass.range.start), end: later(pass.range.end) } },
-      ),
-    };
+    const after = retime(shot, scope, channels, move, (frame) => (frame >= s.to ? frame + shift : frame));
     return outcome(shot, after, summary, { warnings });
   },
 };

@@ -1,7 +1,7 @@
 import { operationById, type Outcome, settingsSchema } from "@kneader/core";
 import { create } from "zustand";
 import { clock } from "../clock.ts";
-import { useDocuments } from "../documents.ts";
+import { currentDocument, useDocuments } from "../documents.ts";
 import { useSelection } from "../selection.ts";
 
 /** The operation at hand, its settings, and what its preview said. */
@@ -29,6 +29,8 @@ function situation(operation: string): Record<string, unknown> {
   if (operation === "paste-pose") return { from: useSelection.getState().copiedPose ?? clock.frame, to: clock.frame };
   if (operation === "apply-action") return { at: clock.frame };
   if (operation === "scale-values" || operation === "key-missing") return { frame: clock.frame };
+  if (operation === "insert-hold" || operation === "insert-frames") return { at: clock.frame };
+  if (operation === "scale-time") return { pivot: useSelection.getState().range?.start ?? currentDocument()?.range.start ?? 1 };
   return {};
 }
 
