@@ -37,6 +37,7 @@ export { passKind, passKinds } from "./passes/kinds.ts";
 export { catalogue, checkSettings, operationById, settingsSchema } from "./rework/catalogue.ts";
 export { keyChannels } from "./rework/keyChannels.ts";
 export * from "./rework/operation.ts";
+export { sayTiming, timingOf } from "./rework/timingList.ts";
 export { findPoses, type KeyPose, keyTimes } from "./rework/poses.ts";
 export { curvesInScope, scopedKeys } from "./rework/scope.ts";
 export { runRework } from "./rework/runRework.ts";

@@ -29,6 +29,7 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   simplify: "s",
   "set-tangents": "t",
   "set-gap": "g",
+  "set-timing": "shift+g",
   "insert-hold": "shift+h",
   reverse: "r",
   "run-on": "l",

@@ -26,6 +26,7 @@ import { scaleRig } from "./scaleRig.ts";
 import { scaleValues } from "./scaleValues.ts";
 import { setGap } from "./setGap.ts";
 import { convertBlocking } from "./convertBlocking.ts";
+import { setTiming } from "./setTiming.ts";
 import { setTangents } from "./setTangents.ts";
 import { shiftValues } from "./shiftValues.ts";
 import { simplify } from "./simplify.ts";
@@ -52,6 +53,7 @@ export const catalogue: readonly Operation[] = [
   matchEnds,
   scaleRig,
   setGap,
+  setTiming,
   insertHold,
   insertFrames,
   evenGaps,

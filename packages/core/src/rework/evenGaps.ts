@@ -2,6 +2,7 @@ import { z } from "zod";
 import { warpTimes } from "../curve/warpTimes.ts";
 import { KneaderError } from "../errors.ts";
 import type { Operation } from "./operation.ts";
+import { poseTime } from "./poseTimes.ts";
 import { findPoses } from "./poses.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels, scopeRange } from "./scope.ts";
@@ -13,18 +14,13 @@ const settings = z.object({
     .max(100)
     .default(50)
     .meta({ title: "A pose has keys on", unit: "percent", step: 5, help: "Of the controls that move." }),
-  ease: z
-    .number()
-    .min(-100)
-    .max(100)
-    .default(0)
-    .meta({
-      title: "Favour",
-      unit: "percent",
-      step: 5,
-      max: 100,
-      help: "0 is even; above 0 the gaps grow toward the end, below toward the start.",
-    }),
+  ease: z.number().min(-100).max(100).default(0).meta({
+    title: "Favour",
+    unit: "percent",
+    step: 5,
+    max: 100,
+    help: "0 is even; above 0 the gaps grow toward the end, below toward the start.",
+  }),
 });
 
 /** Give the gaps between key poses one length, or let them grow from one end to the other. */
@@ -49,7 +45,7 @@ export const evenGaps: Operation<z.infer<typeof settings>> = {
         "Widen the range, or let fewer controls make a pose.",
       );
     const target = spread(poses, ease / 100);
-    const to = (time: number) => between(time, poses, target);
+    const to = (time: number) => poseTime(time, poses, target);
     const after = retime(
       shot,
       scope,
@@ -81,12 +77,4 @@ function spread(poses: readonly number[], ease: number): number[] {
     target.push(Math.min(last - (count - 1 - i), Math.max(target[i] + 1, wanted)));
   }
   return target;
-}
-
-/** Where a time goes when poses go from `from` to `to`; outside the poses it stays. */
-function between(time: number, from: readonly number[], to: readonly number[]): number {
-  if (time <= from[0] || time >= from[from.length - 1]) return time;
-  let k = 0;
-  while (from[k + 1] <= time) k++;
-  return to[k] + ((time - from[k]) * (to[k + 1] - to[k])) / (from[k + 1] - from[k]);
 }

@@ -37,7 +37,7 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
  * A copy of the key at a frame (one is put there when there is none), `frames` later, the curve level in
  * between and every later key moved by as much. Outside its keys a curve only moves.
  */
-function holdAt(curve: Curve, at: number, frames: number): Curve {
+export function holdAt(curve: Curve, at: number, frames: number): Curve {
   const last = curve.times.length - 1;
   const shifted = (keys: ReturnType<typeof keysOf>) =>
     keys.map((key) => (key.time > at + 1e-6 ? { ...key, time: key.time + frames } : key));

@@ -6,6 +6,7 @@ import { warpTimes } from "../../src/curve/warpTimes.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { catalogue, checkSettings, operationById } from "../../src/rework/catalogue.ts";
 import { noContext, WHOLE_FIGURE } from "../../src/rework/operation.ts";
+import { readTiming, sayTiming, timingOf } from "../../src/rework/timingList.ts";
 import { anyCurve } from "../help/random.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
@@ -213,6 +214,51 @@ describe("even gaps", () => {
 
   test("too few poses: says how many there are", async () => {
     await expect(run("even-gaps", only(), {})).rejects.toThrow(/there are 2 poses in frames 1 to 75/);
+  });
+});
+
+describe("the timing list", () => {
+  const poses = only(
+    curveFrom([
+      [1, 0],
+      [6, 10],
+      [11, 20],
+      [16, 30],
+      [21, 40],
+    ]),
+  );
+  const timing = (shot: Shot) => sayTiming(timingOf(shot, WHOLE_FIGURE, 0.5).steps);
+
+  test("reads like a chart and back", () => {
+    expect(timing(poses)).toBe("5 5 5 5");
+    for (const text of ["6 4 3 2 3 · hold 8 · 4", "hold 3 · 1 2", "1"]) expect(sayTiming(readTiming(text))).toBe(text);
+    expect(readTiming("4, 3|2;Hold 5")).toEqual(readTiming("4 3 2 hold 5"));
+  });
+
+  test("gaps are set, holds made, lengthened and left out; what is not listed stays", async () => {
+    const { shot } = await run("set-timing", poses, { list: "6 4 · hold 8 · 2 3" });
+    expect(times(shot)).toEqual([1, 7, 11, 19, 21, 24]);
+    expect(values(shot)).toEqual([0, 10, 20, 20, 30, 40]);
+    expect(timing(shot)).toBe("6 4 · hold 8 · 2 3");
+    expect(shot.range.end).toBe(75 + 3);
+    const { shot: longer } = await run("set-timing", shot, { list: "6 4 hold 10" });
+    expect(timing(longer)).toBe("6 4 · hold 10 · 2 3");
+    const { shot: without, report } = await run("set-timing", longer, { list: "5 5 5 5" });
+    expect(times(without)).toEqual(times(poses));
+    expect(values(without)).toEqual(values(poses));
+    expect(report.summary).toBe("6 4 · hold 10 · 2 3 → 5 5 5 5");
+  });
+
+  test("nonsense is refused with the word that makes none", async () => {
+    for (const [list, said] of [
+      ["4 abc", '"abc" is no number of frames'],
+      ["0", '"0" is no'],
+      ["4 -3", '"-3" is no'],
+      ["1e9", '"1e9" is no'],
+      ["4 hold", '"hold" is the last word'],
+      ["1 2 3 4 5", "more gaps than the 4"],
+    ])
+      await expect(run("set-timing", poses, { list })).rejects.toThrow(said);
   });
 });
 

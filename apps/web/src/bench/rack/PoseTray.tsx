@@ -10,6 +10,7 @@ import { keyPoses } from "../keyPoses.ts";
 import { isLong, useSettled } from "../useSettled.ts";
 import { useTimeAxis } from "../timeAxis.ts";
 import { type GapPlace, layGaps, layPoses, PICTURE_WIDTH } from "./poses.ts";
+import { useWork } from "../work/workStore.ts";
 import { TrayRow } from "./TrayRow.tsx";
 import { useThumbnail } from "./useThumbnail.ts";
 import { useTimeGestures } from "./plot/useTimeGestures.ts";
@@ -62,7 +63,14 @@ const PoseGutter = memo(function PoseGutter({ count }: { count: number }) {
         popupMatchSelectWidth={220}
         onChange={(value) => set({ poseShare: value })}
       />
-      <span className="quiet gap-label">Gaps in frames</span>
+      <button
+        type="button"
+        className="quiet gap-label"
+        title="Set all gaps at once, as a list (Shift G)"
+        onClick={() => useWork.getState().open("set-timing")}
+      >
+        Gaps in frames …
+      </button>
     </>
   );
 });

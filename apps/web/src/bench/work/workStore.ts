@@ -1,5 +1,6 @@
-import { operationById, type Outcome, settingsSchema } from "@kneader/core";
+import { operationById, type Outcome, sayTiming, settingsSchema, timingOf, WHOLE_FIGURE } from "@kneader/core";
 import { create } from "zustand";
+import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
 import { useSelection } from "../selection.ts";
@@ -24,11 +25,19 @@ function defaultsOf(operation: string): Record<string, unknown> {
   );
 }
 
+/** The timing of the shot as it is, to be typed over; poses are those the pose tray shows. */
+function presentTiming(): Record<string, unknown> {
+  const shot = currentDocument();
+  const { poseShare } = usePreferences.getState();
+  return shot ? { list: sayTiming(timingOf(shot, WHOLE_FIGURE, poseShare).steps), share: poseShare * 100 } : {};
+}
+
 /** Settings that follow from where the user is: the playhead, the pose copied last. */
 function situation(operation: string): Record<string, unknown> {
   if (operation === "paste-pose") return { from: useSelection.getState().copiedPose ?? clock.frame, to: clock.frame };
   if (operation === "apply-action") return { at: clock.frame };
   if (operation === "scale-values" || operation === "key-missing") return { frame: clock.frame };
+  if (operation === "set-timing") return presentTiming();
   if (operation === "insert-hold" || operation === "insert-frames") return { at: clock.frame };
   if (operation === "scale-time") return { pivot: useSelection.getState().range?.start ?? currentDocument()?.range.start ?? 1 };
   return {};
