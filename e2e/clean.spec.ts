@@ -224,3 +224,18 @@ test("in the sheet a drag with Alt takes later keys along, one with Ctrl leaves 
   expect(await carry("Control")).toEqual([...before, 14].sort((a, b) => a - b));
   expect((await shotOf(page)).base["tail-2.rotateX"].times).toEqual(before);
 });
+
+test("the timing list: all gaps and a hold typed at once, nonsense refused with its word, the hold hatched", async ({ page }) => {
+  await openShot(page, "Hop aboard");
+  await page.keyboard.press("Shift+g");
+  const list = card(page).getByRole("textbox", { name: "Gaps" });
+  await expect(list).toHaveValue("5 5 5 5 5 5 5 5 5");
+  await list.fill("6 4 abc");
+  await expect(card(page).getByRole("alert")).toContainText('"abc" is no number of frames');
+  await list.fill("6 4 3 2 3 · hold 8 · 4");
+  await expect(page.getByTitle(/^Hold of 8 frames from 19 to 27/)).toBeVisible();
+  await apply(page);
+  expect((await shotOf(page)).base["tail-2.rotateX"].times).toEqual([1, 7, 11, 14, 16, 19, 27, 31, 36, 41, 46]);
+  await page.keyboard.press("Shift+g");
+  await expect(list).toHaveValue("6 4 3 2 3 · hold 8 · 4 5 5 5");
+});

@@ -12,7 +12,7 @@ export interface TimingStep {
   readonly hold: boolean;
 }
 
-export const LONGEST_GAP = 100000;
+const LONGEST_GAP = 100000;
 
 /** The key poses of a scope and the steps between them. `share` (0..1) as for `findPoses`. */
 export function timingOf(shot: Shot, scope: Scope, share: number): { poses: number[]; steps: TimingStep[] } {

@@ -1,4 +1,4 @@
-import { type KeyPose, noContext, operationById, runRework, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { type KeyPose, noContext, operationById, runRework, sayError, type Shot, timingOf, WHOLE_FIGURE } from "@kneader/core";
 import { App as AntApp, Select } from "antd";
 import { memo, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../app/preferences.ts";
@@ -80,6 +80,8 @@ function PosePlot({ shot, poses }: { shot: Shot; poses: readonly KeyPose[] }) {
   const frame = useRestingFrame();
   const plot = useRef<HTMLDivElement>(null);
   useTimeGestures(plot);
+  const share = usePreferences((state) => state.poseShare);
+  const holds = useMemo(() => holdsOf(shot, poses.length, share), [shot, poses, share]);
   const places = layPoses(poses, axis, frame);
   const gaps = layGaps(poses, axis);
   return (
@@ -91,7 +93,7 @@ function PosePlot({ shot, poses }: { shot: Shot; poses: readonly KeyPose[] }) {
         </span>
       ))}
       {gaps.map((gap) => (
-        <GapChip key={gap.from} gap={gap} />
+        <GapChip key={gap.from} gap={gap} hold={holds.has(gap.from)} />
       ))}
       {gaps.length === 0 && poses.length > 2 && (
         <p className="quiet gaps-hidden">{poses.length} poses stand too close to show their gaps. Zoom in with the wheel.</p>
@@ -103,6 +105,16 @@ function PosePlot({ shot, poses }: { shot: Shot; poses: readonly KeyPose[] }) {
       )}
     </div>
   );
+}
+
+/** More poses than this have no room to show which gaps are holds. */
+const MOST_HOLDS = 200;
+
+/** Frames of the poses after which nothing moves until the next one. */
+function holdsOf(shot: Shot, count: number, share: number): ReadonlySet<number> {
+  if (count > MOST_HOLDS) return new Set();
+  const { poses, steps } = timingOf(shot, WHOLE_FIGURE, share);
+  return new Set(poses.filter((_, i) => steps[i]?.hold));
 }
 
 function PosePicture({ shot, frame, left, chosen }: { shot: Shot; frame: number; left: number; chosen: boolean }) {
@@ -123,7 +135,7 @@ function PosePicture({ shot, frame, left, chosen }: { shot: Shot; frame: number;
 }
 
 /** The number of frames between two poses: drag sideways, roll the wheel on it, or type. Alt: later poses stay. */
-function GapChip({ gap }: { gap: GapPlace }) {
+function GapChip({ gap, hold }: { gap: GapPlace; hold: boolean }) {
   const shot = useShot();
   const readOnly = useReadOnly();
   const { message } = AntApp.useApp();
@@ -203,10 +215,10 @@ function GapChip({ gap }: { gap: GapPlace }) {
   const narrow = gap.width < 18;
   return (
     <input
-      className={`gap mono ${narrow ? "narrow" : ""} ${text !== null ? "editing" : ""}`}
+      className={`gap mono ${narrow ? "narrow" : ""} ${hold ? "hold" : ""} ${text !== null ? "editing" : ""}`}
       style={{ left: gap.left + 4, width: Math.max(5, gap.width - 8) }}
       aria-label={`Gap from frame ${gap.from} to ${gap.to}`}
-      title={`${frames} ${frames === 1 ? "frame" : "frames"} from ${gap.from} to ${gap.to}. Drag, roll the wheel or type; with Alt the later poses stay.`}
+      title={`${hold ? "Hold of " : ""}${frames} ${frames === 1 ? "frame" : "frames"} from ${gap.from} to ${gap.to}. Drag, roll the wheel or type; with Alt the later poses stay.`}
       value={text ?? (narrow ? "" : String(frames))}
       readOnly={readOnly}
       inputMode="numeric"
