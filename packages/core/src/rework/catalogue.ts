@@ -25,6 +25,7 @@ import { saveAction } from "./saveAction.ts";
 import { scaleRig } from "./scaleRig.ts";
 import { scaleValues } from "./scaleValues.ts";
 import { setGap } from "./setGap.ts";
+import { closeCycle } from "./closeCycle.ts";
 import { convertBlocking } from "./convertBlocking.ts";
 import { setTiming } from "./setTiming.ts";
 import { setTangents } from "./setTangents.ts";
@@ -61,6 +62,7 @@ export const catalogue: readonly Operation[] = [
   stagger,
   snapFrames,
   reverse,
+  closeCycle,
   runOn,
   bakeLoop,
   pastePose,

@@ -1,5 +1,7 @@
 import { curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
+import type { Curve } from "../../src/curve/curve.ts";
+import { closeCycle } from "../../src/rework/closeCycle.ts";
 import { bakeLoop } from "../../src/rework/bakeLoop.ts";
 import { noContext, WHOLE_FIGURE } from "../../src/rework/operation.ts";
 import { runOn } from "../../src/rework/runOn.ts";
@@ -69,4 +71,54 @@ test("baking needs a number of rounds when a curve repeats for ever, and somethi
   await expect(bakeLoop.run(movingShot(), WHOLE_FIGURE, { side: "out", rounds: 1 }, noContext)).rejects.toThrow(
     /no curve in scope repeats/,
   );
+});
+
+describe("closing a cycle", () => {
+  const open = curveFrom([
+    [1, 0],
+    [13, 25],
+    [25, -10],
+    [37, 20],
+    [49, 6],
+  ]);
+  const stride = curveFrom([
+    [1, 0],
+    [25, 0.4],
+    [49, 1],
+  ]);
+  const shot = smallShot({ "spine.rotateX": open, "root.moveX": stride });
+  const close = (more: Partial<{ span: number; travel: boolean }> = {}) =>
+    closeCycle.run(shot, WHOLE_FIGURE, { span: 20, travel: true, ...more }, noContext);
+  const ends = (curve: Curve) => ({
+    value: sampleCurve(curve, 49) - sampleCurve(curve, 1),
+    slope: curve.slopeIn[curve.times.length - 1] - curve.slopeOut[0],
+  });
+
+  test("value and slope meet at both ends; what lies before the span stays", async () => {
+    const { shot: after } = await close();
+    const curve = after.base["spine.rotateX"];
+    expect(ends(curve)).toEqual({ value: 0, slope: 0 });
+    for (let t = 13; t <= 25; t += 0.5) expect(sampleCurve(curve, t)).toBe(sampleCurve(open, t));
+    // Repeated, there is no jump and no kink at the seam.
+    const { shot: looped } = await runOn.run(after, WHOLE_FIGURE, repeat, noContext);
+    const at = (t: number) => sampleCurve(looped.base["spine.rotateX"], t);
+    expect(at(49 + 1e-4) - at(49)).toBeCloseTo(at(49) - at(49 - 1e-4), 6);
+  });
+
+  test("what travels keeps its way and has its slope matched", async () => {
+    const { shot: after } = await close();
+    const travel = ends(after.base["root.moveX"]);
+    expect(travel.value).toBe(1);
+    expect(travel.slope).toBeCloseTo(0, 12);
+    expect(ends((await close({ travel: false })).shot.base["root.moveX"]).value).toBeCloseTo(0, 12);
+  });
+
+  test("the worst are named first, with their sizes, and the frame that would show twice", async () => {
+    const { report } = await close();
+    expect(report.notes[0]).toMatch(/^spine rotate X: off by 6, slope by -?[\d.]+\.$/);
+    expect(report.notes.at(-1)).toBe("Frame 49 is frame 1 again: play 1 to 48, or it shows twice.");
+    expect(report.summary).toBe("Closed 2 of 2 curves over frames 1 to 49");
+    const tiny = { ...WHOLE_FIGURE, range: { start: 1, end: 2 } };
+    await expect(closeCycle.run(shot, tiny, { span: 1, travel: true }, noContext)).rejects.toThrow(/too few for a cycle/);
+  });
 });
