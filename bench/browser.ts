@@ -102,7 +102,7 @@ async function trays(page: Page): Promise<Row[]> {
   if (!box) throw new Error("no tray");
   await page.mouse.move(box.x + 4, box.y + 3);
   await page.mouse.down();
-  await page.mouse.move(box.x + box.width * 0.9, box.y + box.height - 3, { steps: 3 });
+  await page.mouse.move(box.x + box.width * 0.605, box.y + box.height - 3, { steps: 3 });
   await page.mouse.up();
   const picked = (await page.getByTestId("scope").textContent()) ?? "";
   await page.keyboard.press("d");

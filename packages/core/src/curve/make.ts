@@ -1,5 +1,5 @@
 import { type Curve, HOLD, type Key, type RunOn, Tangent, type TangentKind, THIRD } from "./curve.ts";
-import { settle } from "./tangents.ts";
+import { linearSlopes, settle } from "./tangents.ts";
 
 export interface Runs {
   runIn?: RunOn;
@@ -65,21 +65,10 @@ export function linearFrame(times: Float64Array): LinearFrame {
 /** Captured samples as a curve with a linear key at each time. Curves of one file share a frame. */
 export function linearCurve(frame: LinearFrame, values: Float64Array): Curve {
   const { times, thirds, kinds } = frame;
-  const n = times.length;
-  // A key's slope on one side is its neighbour's on the other, so both columns look at one row of slopes.
-  const slopes = new Float64Array(n + 1);
-  for (let i = 1; i < n; i++) slopes[i] = (values[i] - values[i - 1]) / (times[i] - times[i - 1]);
-  if (n > 1) {
-    slopes[0] = slopes[1];
-    slopes[n] = slopes[n - 1];
-  }
-  const slopeIn = slopes.subarray(0, n);
-  const slopeOut = slopes.subarray(1);
   return {
     times,
     values,
-    slopeIn,
-    slopeOut,
+    ...linearSlopes(times, values),
     weightIn: thirds,
     weightOut: thirds,
     kindIn: kinds,

@@ -62,17 +62,17 @@ function planMap(from: Float64Array, indices: Iterable<number>, map: KeyMap): Pl
   return { from, indices, times: order ? inOrder(times, order, new Float64Array(order.length)) : times, moves, order, ordered: new Map() };
 }
 
+/** The slopes of moved free tangents made steeper; the others follow from their kinds. */
+function turned(slopes: Float64Array, kinds: Uint8Array, moves: Uint8Array, steeper: number): Float64Array {
+  if (steeper === 1 || !kinds.includes(Tangent.free)) return slopes;
+  return slopes.map((slope, i) => (moves[i] === 1 && kinds[i] === Tangent.free ? slope * steeper : slope));
+}
+
 function carryOut({ times, moves, order, ordered }: Plan, curve: Curve, { timeScale, valueScale, valueShift }: KeyMap): Curve {
   const values = curve.values.slice();
-  const slopeIn = curve.slopeIn.slice();
-  const slopeOut = curve.slopeOut.slice();
-  const steeper = valueScale / timeScale;
-  for (let i = 0; i < moves.length; i++) {
-    if (moves[i] === 0) continue;
-    values[i] = values[i] * valueScale + valueShift;
-    if (curve.kindIn[i] === Tangent.free) slopeIn[i] *= steeper;
-    if (curve.kindOut[i] === Tangent.free) slopeOut[i] *= steeper;
-  }
+  for (let i = 0; i < moves.length; i++) if (moves[i] === 1) values[i] = values[i] * valueScale + valueShift;
+  const slopeIn = turned(curve.slopeIn, curve.kindIn, moves, valueScale / timeScale);
+  const slopeOut = turned(curve.slopeOut, curve.kindOut, moves, valueScale / timeScale);
   if (order === null) return settle({ ...curve, times, values, slopeIn, slopeOut });
   const own = (column: Float64Array) => inOrder(column, order, new Float64Array(order.length));
   const shared = <Column extends Float64Array | Uint8Array>(column: Column, empty: () => Column): Column => {

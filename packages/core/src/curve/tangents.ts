@@ -47,12 +47,32 @@ function slopeFor(c: Columns, chords: Float64Array, i: number, side: "in" | "out
   return autoSlope(h(i - 1), chords[i - 1], h(i), chords[i]);
 }
 
+/** Slopes before and after each key of straight lines: a key's slope on one side is its neighbour's on the other, so both look at one row. */
+export function linearSlopes(times: Float64Array, values: Float64Array): { slopeIn: Float64Array; slopeOut: Float64Array } {
+  const n = times.length;
+  const slopes = new Float64Array(n + 1);
+  for (let i = 1; i < n; i++) slopes[i] = (values[i] - values[i - 1]) / (times[i] - times[i - 1]);
+  if (n > 1) {
+    slopes[0] = slopes[1];
+    slopes[n] = slopes[n - 1];
+  }
+  return { slopeIn: slopes.subarray(0, n), slopeOut: slopes.subarray(1) };
+}
+
+function isAll(kinds: Uint8Array, kind: number): boolean {
+  for (const one of kinds) if (one !== kind) return false;
+  return true;
+}
+
 /**
  * Work out the slopes of every tangent that is not free, from times, values and kinds.
  * Auto tangents get handles of a third, at which they cannot overshoot.
  */
 export function settle(curve: Curve): Curve {
   const n = curve.times.length;
+  // Captured curves, the long ones, are straight from key to key.
+  if (isAll(curve.kindIn, Tangent.linear) && isAll(curve.kindOut, Tangent.linear))
+    return { ...curve, ...linearSlopes(curve.times, curve.values) };
   const chords = chordsOf(curve);
   const slopeIn = new Float64Array(n);
   const slopeOut = new Float64Array(n);

@@ -1,10 +1,11 @@
 import type { Shot } from "@kneader/core";
 import { Canvas, type ThreeEvent, useThree } from "@react-three/fiber";
-import { useEffect, useMemo, useRef } from "react";
+import { memo, useEffect, useMemo, useRef } from "react";
 import { Group, type PerspectiveCamera } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { palettes, type ThemeName } from "../../app/theme.ts";
 import { clock } from "../clock.ts";
+import { useDocuments } from "../documents.ts";
 import { buildArc } from "./arc.ts";
 import { type CameraName, placeCamera } from "./cameras.ts";
 import { buildFigure } from "./figureModel.ts";
@@ -28,7 +29,7 @@ export interface StageProps {
 }
 
 /** The figure in its set, drawn when something changes and not otherwise. */
-export function Stage(props: StageProps) {
+export const Stage = memo(function Stage(props: StageProps) {
   // Under test edges stay rough: the scene is drawn in software there.
   const rough = navigator.webdriver;
   return (
@@ -43,10 +44,12 @@ export function Stage(props: StageProps) {
       <Contents {...props} />
     </Canvas>
   );
-}
+});
 
-function Contents({ shot, theme, camera: cameraName, plain, ghosts, picked, arc, onPick }: StageProps) {
+function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, picked, arc, onPick }: StageProps) {
   const { invalidate, camera, gl, size } = useThree();
+  // The preview is taken from the store here, so that a drag draws the figure anew and not the whole view around it.
+  const shot = useDocuments((state) => state.preview) ?? given;
   const { rig } = shot;
   const set = plain ? null : shot.set;
   const figure = useMemo(() => buildFigure(rig), [rig]);

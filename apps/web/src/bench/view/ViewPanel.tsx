@@ -19,6 +19,13 @@ const cameras: { value: CameraName; label: string }[] = [
   { value: "free", label: "Free" },
 ];
 
+/** A press on the figure picks; on nothing it leaves what is picked. */
+function pick(control: string | null, add: boolean): void {
+  const { controls, pickControls } = useSelection.getState();
+  if (control === null) return;
+  pickControls(add ? (controls.includes(control) ? controls.filter((id) => id !== control) : [...controls, control]) : [control]);
+}
+
 /** The figure, its cameras, ghosts and arc. */
 export function ViewPanel() {
   const shot = useShown();
@@ -54,22 +61,7 @@ export function ViewPanel() {
     <section className="panel view" aria-label="View">
       <div className="view-stage">
         <Suspense fallback={<div className="empty">Setting the stage …</div>}>
-          <Stage
-            shot={shot}
-            theme={theme}
-            camera={camera}
-            plain={room}
-            ghosts={neighbours}
-            picked={picked}
-            arc={arcOf}
-            onPick={(control, add) => {
-              const { controls, pickControls } = useSelection.getState();
-              if (control === null) return;
-              pickControls(
-                add ? (controls.includes(control) ? controls.filter((id) => id !== control) : [...controls, control]) : [control],
-              );
-            }}
-          />
+          <Stage shot={settled} theme={theme} camera={camera} plain={room} ghosts={neighbours} picked={picked} arc={arcOf} onPick={pick} />
         </Suspense>
         <ViewBar hasSet={shot.set !== null} />
       </div>

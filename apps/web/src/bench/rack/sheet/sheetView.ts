@@ -77,7 +77,12 @@ export function rowKeys(layer: Curves, row: SheetRow): RowKeys {
     byControl.set(control, [...(byControl.get(control) ?? []), key]);
   }
   const curves = row.channels.map((key) => layer[key]);
-  return remembered(`all ${row.id}`, curves, () => together([...byControl].map(([control, keys]) => keysOfCurves(control, keys, layer))));
+  return remembered(`all ${row.id}`, curves, () =>
+    together(
+      [...byControl].map(([control, keys]) => keysOfCurves(control, keys, layer)),
+      false,
+    ),
+  );
 }
 
 function keysOfCurves(id: string, channels: readonly ChannelKey[], layer: Curves): RowKeys {
@@ -107,8 +112,11 @@ function keysOfCurve(curve: Curve): RowKeys {
   return keys;
 }
 
-/** Several rows of keys as one. Rows with the same times are added up key by key before different ones are joined. */
-function together(rows: readonly RowKeys[]): RowKeys {
+/**
+ * Several rows of keys as one. Rows with the same times are added up key by key before different ones are
+ * joined. Of a whole figure the kinds nearly always differ, so `kinds` false calls them all mixed.
+ */
+function together(rows: readonly RowKeys[], kinds = true): RowKeys {
   const byTimes = new Map<Float64Array, Pick<RowKeys, "counts" | "changing" | "marks">>();
   for (const { times, counts, changing, marks } of rows) {
     const sum = byTimes.get(times);
@@ -117,9 +125,10 @@ function together(rows: readonly RowKeys[]): RowKeys {
       for (let i = 0; i < times.length; i++) {
         sum.counts[i] += counts[i];
         sum.changing[i] += changing[i];
-        if (sum.marks[i] !== marks[i]) sum.marks[i] = MIXED;
       }
+    if (sum && kinds) for (let i = 0; i < times.length; i++) if (sum.marks[i] !== marks[i]) sum.marks[i] = MIXED;
   }
+  if (!kinds) for (const { marks } of byTimes.values()) marks.fill(MIXED);
   const moving = rows.reduce((sum, row) => sum + row.moving, 0);
   const times = unionOfTimes(byTimes.keys());
   const only = byTimes.get(times);
