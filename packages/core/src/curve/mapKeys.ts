@@ -113,7 +113,7 @@ export function copyKeys(curve: Curve, indices: Iterable<number>, map: KeyMap): 
 
 /** The keys moved and every later one with them: the ripple. */
 export function rippleKeys(curve: Curve, indices: readonly number[], map: KeyMap): Curve {
-  const first = Math.min(...indices);
+  const first = indices.reduce((least, i) => Math.min(least, i), curve.times.length);
   return mapKeys(
     curve,
     Array.from({ length: curve.times.length - first }, (_, k) => first + k),
