@@ -3,17 +3,12 @@ import { warpTimes } from "../curve/warpTimes.ts";
 import { KneaderError } from "../errors.ts";
 import type { Operation } from "./operation.ts";
 import { poseTime } from "./poseTimes.ts";
-import { findPoses } from "./poses.ts";
+import { findPoses, poseShare } from "./poses.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels, scopeRange } from "./scope.ts";
 
 const settings = z.object({
-  share: z
-    .number()
-    .min(0)
-    .max(100)
-    .default(50)
-    .meta({ title: "A pose has keys on", unit: "percent", step: 5, help: "Of the controls that move." }),
+  share: poseShare,
   ease: z.number().min(-100).max(100).default(0).meta({
     title: "Favour",
     unit: "percent",

@@ -1,9 +1,18 @@
+import { z } from "zod";
 import { placesOf, unionOfTimes, wholeFramesOf } from "../curve/timeRows.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import { splitChannelKey } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
 import type { Scope } from "./operation.ts";
 import { curvesInScope } from "./scope.ts";
+
+/** The setting of operations that work on key poses: how many of the moving controls make one, in percent. */
+export const poseShare = z
+  .number()
+  .min(0)
+  .max(100)
+  .default(50)
+  .meta({ title: "A pose has keys on", unit: "percent", step: 5, help: "Of the controls that move." });
 
 /** A frame at which the figure is posed, and how many of its moving controls have a key there. */
 export interface KeyPose {

@@ -3,6 +3,7 @@ import { warpTimes } from "../curve/warpTimes.ts";
 import { KneaderError } from "../errors.ts";
 import { holdAt } from "./insertHold.ts";
 import type { Operation } from "./operation.ts";
+import { poseShare } from "./poses.ts";
 import { poseTime } from "./poseTimes.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "./scope.ts";
@@ -14,12 +15,7 @@ const settings = z.object({
     widget: "lines",
     help: 'The frames from pose to pose, as in "6 4 3 · hold 8 · 4". A hold that is not there yet is made, one left out is removed; gaps not listed stay.',
   }),
-  share: z
-    .number()
-    .min(0)
-    .max(100)
-    .default(50)
-    .meta({ title: "A pose has keys on", unit: "percent", step: 5, help: "Of the controls that move." }),
+  share: poseShare,
 });
 
 /** Set all gaps of a shot at once, written as an animator writes a chart. */
