@@ -126,12 +126,12 @@ describe("picking", () => {
     expect(more["hips.moveY"]).toEqual([1, 6, 11, 16]);
     expect(more["hips.rotateX"]).toEqual([1, 6, 11]);
     expect([...pickedTimes(rowOf("hips.moveY"), more)]).toEqual([1, 6, 11, 16]);
-    expect(pickedTimes(rowOf("tail-1.rotateX"), more).size).toBe(0);
+    expect(pickedTimes(rowOf("tail-1.rotateX"), more).length).toBe(0);
   });
 });
 
 describe("marks of a line", () => {
-  const picked = (...times: number[]): ReadonlySet<number> => new Set(times);
+  const picked = (...times: number[]) => Float64Array.from(times);
 
   test("keys apart are a mark each, keys within five pixels one bar", () => {
     const times = Float64Array.of(1, 2, 3, 40, 80);

@@ -69,12 +69,14 @@ function turned(slopes: Float64Array, kinds: Uint8Array, moves: Uint8Array, stee
 }
 
 function carryOut({ times, moves, order, ordered }: Plan, curve: Curve, { timeScale, valueScale, valueShift }: KeyMap): Curve {
-  const values = curve.values.slice();
-  for (let i = 0; i < moves.length; i++) if (moves[i] === 1) values[i] = values[i] * valueScale + valueShift;
+  let { values } = curve;
+  if (valueScale !== 1 || valueShift !== 0) values = values.map((value, i) => (moves[i] === 1 ? value * valueScale + valueShift : value));
   const slopeIn = turned(curve.slopeIn, curve.kindIn, moves, valueScale / timeScale);
   const slopeOut = turned(curve.slopeOut, curve.kindOut, moves, valueScale / timeScale);
   if (order === null) return settle({ ...curve, times, values, slopeIn, slopeOut });
   const own = (column: Float64Array) => inOrder(column, order, new Float64Array(order.length));
+  // Only the slopes of free tangents are carried along; the others are worked out anew from their kinds.
+  const slopes = (column: Float64Array, kind: Uint8Array) => (kind.includes(Tangent.free) ? own(column) : times);
   const shared = <Column extends Float64Array | Uint8Array>(column: Column, empty: () => Column): Column => {
     const done = (ordered.get(column) as Column | undefined) ?? inOrder(column, order, empty());
     ordered.set(column, done);
@@ -86,8 +88,8 @@ function carryOut({ times, moves, order, ordered }: Plan, curve: Curve, { timeSc
     ...curve,
     times,
     values: own(values),
-    slopeIn: own(slopeIn),
-    slopeOut: own(slopeOut),
+    slopeIn: slopes(slopeIn, curve.kindIn),
+    slopeOut: slopes(slopeOut, curve.kindOut),
     weightIn: weights(curve.weightIn),
     weightOut: weights(curve.weightOut),
     kindIn: kinds(curve.kindIn),

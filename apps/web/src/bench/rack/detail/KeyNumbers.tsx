@@ -1,19 +1,31 @@
-import { layerCurves } from "@kneader/core";
-import { useMemo } from "react";
+import { type ChannelKey, type Curves, layerCurves } from "@kneader/core";
+import { memo, useMemo } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { useReadOnly, useShown } from "../../documents.ts";
 import { mapPicked } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
-import { useSelection } from "../../selection.ts";
+import { pickedKeyCount, useSelection } from "../../selection.ts";
+import { useSettled } from "../../useSettled.ts";
 import { boxMap, type KeyBox, placesOfPicked } from "../plot/keyBox.ts";
 
 /** The picked keys in numbers that can be typed: a key's frame and value, or the sides of the box around several. */
 export function KeyNumbers() {
-  const shot = useShown();
-  const readOnly = useReadOnly();
   const { keys, layer } = useSelection();
+  const curves = layerCurves(useShown(), layer);
+  // Of thousands of keys the numbers wait until a drag is over.
+  const heavy = pickedKeyCount(keys) > 1000;
+  return <KeyFields curves={useSettled(curves, heavy)} keys={useSettled(keys, heavy)} />;
+}
+
+interface KeyFieldsProps {
+  readonly curves: Curves;
+  readonly keys: Readonly<Record<ChannelKey, readonly number[]>>;
+}
+
+const KeyFields = memo(function KeyFields({ curves, keys }: KeyFieldsProps) {
+  const readOnly = useReadOnly();
   const wholeFrames = usePreferences((state) => state.wholeFrames);
-  const places = useMemo(() => placesOfPicked(layerCurves(shot, layer), keys), [shot, layer, keys]);
+  const places = useMemo(() => placesOfPicked(curves, keys), [curves, keys]);
   if (!places) return null;
   const { box, count } = places;
   const go = (change: Partial<KeyBox>) => {
@@ -50,7 +62,7 @@ export function KeyNumbers() {
       {box.low !== box.high && <>–{field("Highest value of the picked keys", "high", 2)}</>}
     </div>
   );
-}
+});
 
 /** A word, or where the rack is narrow its first letter. */
 function Word({ text }: { text: string }) {

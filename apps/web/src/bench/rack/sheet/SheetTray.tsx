@@ -97,7 +97,7 @@ export function SheetTray() {
     const mark = markAt(start.x, start.y);
     if (mark) {
       const here = keysAt(curves, mark.row, mark.time - 1e-6, mark.time + 1e-6);
-      const already = pickedTimes(mark.row, keys).has(mark.time);
+      const already = pickedTimes(mark.row, keys).includes(mark.time);
       if (event.shiftKey) pickKeys(joined(keys, here));
       else if (!already) pickKeys(here);
       if (!readOnly && !event.shiftKey) drag(mark.time);

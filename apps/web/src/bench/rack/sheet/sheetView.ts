@@ -169,15 +169,25 @@ const CROWDED = 5;
 /** The marks of a line in sight, and those just outside whose edge or hold reaches into sight. */
 export function sheetMarks(
   times: Float64Array,
-  picked: ReadonlySet<number>,
+  picked: Float64Array,
   axis: { start: number; end: number; width: number },
 ): SheetMark[] {
   const crowded = (CROWDED / axis.width) * (axis.end - axis.start);
   const marks: SheetMark[] = [];
-  for (let i = Math.max(0, keyBefore(times, axis.start - crowded)); i < times.length && times[i] < axis.end + crowded; i++) {
-    const [from, isPicked] = [i, picked.has(times[i])];
-    while (i + 1 < times.length && times[i + 1] - times[i] < crowded && times[i] < axis.end && picked.has(times[i + 1]) === isPicked) i++;
-    marks.push({ from, to: i, picked: isPicked });
+  let i = Math.max(0, keyBefore(times, axis.start - crowded));
+  // Both rows of times rise, so one walk along both tells which keys are picked.
+  let p = Math.max(0, keyBefore(picked, axis.start - crowded));
+  const isPicked = (time: number): boolean => {
+    while (p < picked.length && picked[p] < time) p++;
+    return picked[p] === time;
+  };
+  for (let next = i < times.length && isPicked(times[i]); i < times.length && times[i] < axis.end + crowded; i++) {
+    const [from, here] = [i, next];
+    for (; i + 1 < times.length; i++) {
+      next = isPicked(times[i + 1]);
+      if (next !== here || times[i + 1] - times[i] >= crowded || times[i] >= axis.end) break;
+    }
+    marks.push({ from, to: i, picked: here });
   }
   return marks;
 }
@@ -210,15 +220,27 @@ export function joined(a: Picked, b: Picked): Record<ChannelKey, readonly number
   return all;
 }
 
-/** By line: what its picked times were last worked out from. */
-const keptPicks = new Map<string, { row: SheetRow; picked: Picked; times: ReadonlySet<number> }>();
+/** By list of picked times: the same ones rising. */
+const rising = new WeakMap<readonly number[], Float64Array>();
 
-/** Frames at which a line has a picked key. */
-export function pickedTimes(row: SheetRow, picked: Picked): ReadonlySet<number> {
+function risingTimes(list: readonly number[]): Float64Array {
+  let times = rising.get(list);
+  if (!times) {
+    times = Float64Array.from(list).sort();
+    rising.set(list, times);
+  }
+  return times;
+}
+
+/** By line: what its picked times were last worked out from. */
+const keptPicks = new Map<string, { row: SheetRow; picked: Picked; times: Float64Array }>();
+
+/** Frames at which a line has a picked key, rising. */
+export function pickedTimes(row: SheetRow, picked: Picked): Float64Array {
   const last = keptPicks.get(row.id);
   if (last && last.picked === picked && (last.row === row || last.row.channels.join() === row.channels.join())) return last.times;
-  const times = new Set<number>();
-  for (const list of new Set(row.channels.map((key) => picked[key] ?? []))) for (const time of list) times.add(time);
+  const lists = new Set(row.channels.map((key) => picked[key]).filter((list) => list !== undefined));
+  const times = unionOfTimes([...lists].map(risingTimes));
   keptPicks.set(row.id, { row, picked, times });
   return times;
 }
