@@ -9,7 +9,7 @@ import { isLong } from "../useSettled.ts";
 import { useWork } from "./workStore.ts";
 
 /** Let a slider come to rest for a moment before the worker is asked. */
-const REST = 40;
+const REST = 16;
 
 /** The part of a long shot that is worked out and shown before the rest: the controls whose curves are drawn. */
 function firstPart(operation: string, shot: Shot, scope: Scope): Scope | null {
