@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { card, command, drag, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, watchErrors } from "./bench.ts";
+import { card, drag, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, watchErrors } from "./bench.ts";
 
 /** What is done with the pointer: dragging keys, handles, gaps, bands and the playhead. */
 
@@ -269,18 +269,4 @@ test("in the sheet keys are picked by line, boxed, dragged in time; poses that a
   await page.keyboard.press("d");
   await expect(page.getByRole("group", { name: "Key marks" })).toBeVisible();
   expect(errors).toEqual([]);
-});
-
-test("a clean-up operation runs from the card: smooth, with live preview and one step to undo", async ({ page }) => {
-  await openShot(page, "Captured signal");
-  await command(page, "smooth");
-  await previewed(page);
-  await expect(card(page).getByRole("button", { name: /^Worst turn/ })).toBeVisible();
-  await card(page)
-    .getByRole("button", { name: /^Apply/ })
-    .click();
-  await expect(page.getByRole("button", { name: "Undo", exact: true })).toBeEnabled();
-  await command(page, "key missing");
-  await previewed(page);
-  await expect(card(page).getByText(/Never keyed: Hook/)).toBeVisible();
 });

@@ -96,6 +96,10 @@ const writtenAction = z.object({
 /** An action as a setting: one already in memory, or its JSON (as in an action file). */
 export const actionSchema = z.unknown().transform((given, ctx): Action => {
   if (isAction(given)) return given;
+  if (given === undefined || given === null) {
+    ctx.addIssue({ code: "custom", message: "none is chosen yet" });
+    return z.NEVER;
+  }
   const inner = isRecord(given) && given.format === "kneader-action" ? given.action : given;
   const result = writtenAction.safeParse(inner);
   if (result.success) return result.data;

@@ -36,7 +36,12 @@ export const bakeLoop: Operation<z.infer<typeof settings>> = {
       const run = s.side === "out" ? curves[key].runOut : curves[key].runIn;
       return run.kind !== "hold" && run.kind !== "straight" && curves[key].times.length > 1;
     });
-    needSomething(looping, "Bake the loop (no curve in scope repeats)");
+    if (looping.length === 0)
+      throw new KneaderError(
+        "nothing-in-scope",
+        `Bake the loop: no curve in scope repeats ${s.side === "out" ? "after its last key" : "before its first key"}.`,
+        'Let curves repeat first, with "Repeat, hold or go on".',
+      );
     if (s.rounds === 0 && looping.some((key) => (s.side === "out" ? curves[key].runOut : curves[key].runIn).rounds === 0))
       throw new KneaderError("bad-setting", "Some curves repeat for ever.", "Say how many rounds to bake.");
     let end = shot.range.end;

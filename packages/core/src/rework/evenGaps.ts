@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { sayTimingBriefly } from "./timingList.ts";
 import { warpTimes } from "../curve/warpTimes.ts";
 import { KneaderError } from "../errors.ts";
 import type { Operation } from "./operation.ts";
@@ -49,10 +50,7 @@ export const evenGaps: Operation<z.infer<typeof settings>> = {
       (frame) => Math.round(to(frame)),
     );
     const gaps = (frames: readonly number[]) =>
-      frames
-        .slice(1)
-        .map((frame, i) => frame - frames[i])
-        .join(" ");
+      sayTimingBriefly(frames.slice(1).map((frame, i) => ({ frames: frame - frames[i], hold: false })));
     return outcome(shot, after, `Gaps ${gaps(poses)} → ${gaps(target)}`);
   },
 };

@@ -7,7 +7,7 @@ import { poseShare } from "./poses.ts";
 import { poseTime } from "./poseTimes.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "./scope.ts";
-import { readTiming, sayTiming, type TimingStep, timingOf } from "./timingList.ts";
+import { readTiming, sayTimingBriefly, type TimingStep, timingOf } from "./timingList.ts";
 
 const settings = z.object({
   list: z.string().max(20000).default("").meta({
@@ -57,7 +57,7 @@ export const setTiming: Operation<z.infer<typeof settings>> = {
       (frame) => Math.round(later(frame)),
     );
     const notes = after.range.end > shot.range.end ? [`The shot now ends at frame ${after.range.end}.`] : [];
-    return outcome(shot, after, `${sayTiming(steps)} → ${sayTiming(timingOf(after, scope, share / 100).steps)}`, { notes });
+    return outcome(shot, after, `${sayTimingBriefly(steps)} → ${sayTimingBriefly(timingOf(after, scope, share / 100).steps)}`, { notes });
   },
 };
 

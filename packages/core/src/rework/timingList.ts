@@ -39,6 +39,14 @@ export function sayTiming(steps: readonly TimingStep[]): string {
   return text;
 }
 
+/** How many steps of a long chart are worth reading in a sentence. */
+const FEW = 12;
+
+/** The same shortened for a sentence: "1 1 1 … (119 gaps)". */
+export function sayTimingBriefly(steps: readonly TimingStep[]): string {
+  return steps.length <= FEW ? sayTiming(steps) : `${sayTiming(steps.slice(0, FEW))} … (${steps.length} gaps)`;
+}
+
 /** Read such a chart. Dots, commas and bars between steps are for the eye only. Errors: `bad-setting`, with the word that makes no sense. */
 export function readTiming(text: string): TimingStep[] {
   const words = text.split(/[\s·,|;]+/).filter(Boolean);

@@ -39,7 +39,7 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
   }
   return (
     <div className="report" role="status">
-      {report.keysAfter === report.keysBefore && <p className="note">{report.summary}</p>}
+      {report.keysAfter >= report.keysBefore && <p className="note">{report.summary}</p>}
       <div className="report-row">
         <span className="quiet">Keys</span>
         <span className="mono strong" data-testid="keys-report">

@@ -167,11 +167,7 @@ export interface SheetMark {
 const CROWDED = 5;
 
 /** The marks of a line in sight, and those just outside whose edge or hold reaches into sight. */
-export function sheetMarks(
-  times: Float64Array,
-  picked: Float64Array,
-  axis: { start: number; end: number; width: number },
-): SheetMark[] {
+export function sheetMarks(times: Float64Array, picked: Float64Array, axis: { start: number; end: number; width: number }): SheetMark[] {
   const crowded = (CROWDED / axis.width) * (axis.end - axis.start);
   const marks: SheetMark[] = [];
   let i = Math.max(0, keyBefore(times, axis.start - crowded));
