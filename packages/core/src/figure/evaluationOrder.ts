@@ -1,12 +1,13 @@
 import type { Shot } from "../model/shot.ts";
 
-/** Controls in an order in which parents and followed targets come first. */
-export function evaluationOrder(shot: Shot, free = false): number[] {
+/** Controls in an order in which parents, followed targets and (by control) cameras they ride along with come first. */
+export function evaluationOrder(shot: Shot, free = false, attached: readonly ({ readonly camera: number } | undefined)[] = []): number[] {
   const controls = shot.rig.controls;
   const index = new Map(controls.map((control, i) => [control.id, i]));
-  const needs = controls.map((control) => {
+  const needs = controls.map((control, i) => {
     const list = control.parent === null ? [] : [index.get(control.parent)];
     if (!free) for (const f of shot.follows) if (f.on && f.control === control.id) list.push(index.get(f.target));
+    list.push(attached[i]?.camera);
     return list.filter((n): n is number => n !== undefined);
   });
   const order: number[] = [];

@@ -1,11 +1,13 @@
 import { sampleTrack } from "../curve/track.ts";
 import { sampleSet } from "../curve/trackSet.ts";
 import { envelope } from "../passes/envelope.ts";
+import type { AttachSlot } from "./attachToCamera.ts";
 import { applyFollow } from "./follow.ts";
-import { multiplyAffine } from "./matrix.ts";
+import { invertAffine, multiplyAffine } from "./matrix.ts";
 import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "./rotation.ts";
 import { sinCos } from "./sinCos.ts";
 import type { PassSlot, Stage } from "./stage.ts";
+import { nodeFrame } from "./timeNode.ts";
 
 /*
  * Functions of a stage rather than closures over it: there are many players, and the engine makes the best
@@ -16,6 +18,8 @@ const HALF_DEG = DEG / 2;
 const local = new Float64Array(16);
 const own = new Float64Array(4);
 const euler = new Float64Array(3);
+const back = new Float64Array(16);
+const carried = new Float64Array(16);
 
 /** Euler values of a control that was joined as rotations, near what they were. */
 function unjoin({ joined, turns, values, slots }: Stage, control: number): void {
@@ -66,20 +70,25 @@ function turnOn(stage: Stage, { turns: layer, kind }: PassSlot, frame: number, w
 
 /** Base motion, then each pass upward, into `values` and (where joined) `turns`. */
 function readLayers(stage: Stage, frame: number): void {
-  const { joined, fromRest, values, rest, base, passes } = stage;
+  const { joined, fromRest, values, rest, nodes, times, base, passes } = stage;
   joined.fill(0);
+  times[0] = frame;
+  for (let n = 0; n < nodes.length; n++) times[n + 1] = nodeFrame(nodes[n], times[nodes[n].from]);
   for (let n = 0; n < fromRest.length; n++) values[fromRest[n]] = rest[fromRest[n]];
-  sampleSet(base.set, frame, base.own);
-  const { at, own: sampled } = base;
-  for (let n = 0; n < at.length; n++) values[at[n]] = sampled[n];
+  for (let b = 0; b < base.length; b++) {
+    const { set, at, own: sampled, time } = base[b];
+    sampleSet(set, times[time], sampled);
+    for (let n = 0; n < at.length; n++) values[at[n]] = sampled[n];
+  }
   for (let p = 0; p < passes.length; p++) {
     const slot = passes[p];
-    const weight = sampleTrack(slot.weight, frame) * envelope(slot.pass.range, frame);
+    const when = times[slot.time];
+    const weight = sampleTrack(slot.weight, when) * envelope(slot.pass.range, when);
     if (weight === 0) continue;
     for (let n = 0; n < slot.unjoins.length; n++) unjoin(stage, slot.unjoins[n]);
-    sampleSet(slot.set, frame, slot.own);
+    sampleSet(slot.set, when, slot.own);
     slot.kind.channels(values, slot.at, slot.own, weight);
-    if (slot.turns.controls.length > 0) turnOn(stage, slot, frame, weight);
+    if (slot.turns.controls.length > 0) turnOn(stage, slot, when, weight);
   }
 }
 
@@ -92,7 +101,7 @@ export function readStage(stage: Stage, frame: number): void {
 /** Fill `turns` and `worlds` for a frame. */
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
-  const { joined, pending, order, slots, turns, worlds, values, restTurns, restMoves } = stage;
+  const { joined, pending, order, slots, turns, worlds, values, restTurns, restMoves, attached } = stage;
   let count = 0;
   for (let i = 0; i < joined.length; i++) if (joined[i] === 0) pending[count++] = i;
   joinPending(stage, count);
@@ -117,6 +126,8 @@ export function poseStage(stage: Stage, frame: number): void {
       out[o + 3] = out[o + 7] = out[o + 11] = 0;
       out[o + 15] = 1;
     } else multiplyAffine(worlds, i * 16, worlds, slot.parent * 16, local, 0);
+    const attach = attached[i];
+    if (attach) rideAlong(stage, attach, i, frame);
     for (let f = 0; f < slot.follows.length; f++) applyFollow(slot.follows[f], worlds, i, frame);
   }
 }
@@ -125,4 +136,15 @@ function scaleColumns(m: Float64Array, o: number, x: number, y: number, z: numbe
   if (x !== 1) for (let k = 0; k < 3; k++) m[o + k] *= x;
   if (y !== 1) for (let k = 4; k < 7; k++) m[o + k] *= y;
   if (z !== 1) for (let k = 8; k < 11; k++) m[o + k] *= z;
+}
+
+/** Put an attached control where it was before the camera at the held frame. The camera must be in place. */
+function rideAlong({ still, worlds }: Stage, slot: AttachSlot, control: number, frame: number): void {
+  if (still === null || (slot.on !== null && sampleTrack(slot.on, frame) < 0.5)) return;
+  const shown = nodeFrame(slot, frame);
+  if (shown === frame) return;
+  if (still.times[0] !== shown) poseStage(still, shown);
+  invertAffine(back, 0, still.worlds, slot.camera * 16);
+  multiplyAffine(carried, 0, back, 0, still.worlds, control * 16);
+  multiplyAffine(worlds, control * 16, worlds, slot.camera * 16, carried, 0);
 }

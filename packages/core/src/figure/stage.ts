@@ -4,11 +4,13 @@ import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
 import type { Curves, Pass, Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 import { passKind } from "../passes/kinds.ts";
-import type { PassKind } from "../passes/passKind.ts";
+import type { KeyedPassKind } from "../passes/passKind.ts";
+import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
 import { evaluationOrder } from "./evaluationOrder.ts";
 import { type FollowSlot, makeFollowSlot } from "./follow.ts";
 import { layoutOf } from "./rigLayout.ts";
 import { orderNumber, type RotationOrder } from "./rotation.ts";
+import { layTimes, type TimeNode } from "./timeNode.ts";
 
 /** Where a control's numbers stand in the player's arrays. */
 interface ControlSlot {
@@ -20,6 +22,8 @@ interface ControlSlot {
 
 /** Curves with the places of their channels in `values`, and room for what they have at a frame. */
 interface Layer {
+  /** Index into `times` of the frame at which it is read. */
+  readonly time: number;
   readonly set: TrackSet;
   readonly at: Int32Array;
   readonly own: Float64Array;
@@ -51,9 +55,10 @@ function makeBatch(orders: readonly RotationOrder[]): Batch {
   };
 }
 
+/** A keyed pass, or the part of one whose channels are read at the same frame. */
 export interface PassSlot extends Layer {
   readonly pass: Pass;
-  readonly kind: PassKind;
+  readonly kind: KeyedPassKind;
   readonly weight: Track;
   /** Controls whose angles this pass joins one by one after another pass has joined them as rotations. */
   readonly unjoins: readonly number[];
@@ -64,8 +69,14 @@ export interface PassSlot extends Layer {
 export interface Stage {
   readonly channelIndex: ReadonlyMap<string, number>;
   readonly controlIndex: ReadonlyMap<string, number>;
-  readonly base: Layer;
+  /** How the frames follow from one another; the first of `times` is the frame asked for and has no node. */
+  readonly nodes: readonly TimeNode[];
+  readonly base: readonly Layer[];
   readonly passes: readonly PassSlot[];
+  /** By control: the ones that ride along with a camera. */
+  readonly attached: readonly (AttachSlot | undefined)[];
+  /** The figure without them, posed at the frame that is held; null when there are none. */
+  readonly still: Stage | null;
   /** Channels that passes change and base motion does not. */
   readonly fromRest: Int32Array;
   readonly rest: Float64Array;
@@ -78,6 +89,7 @@ export interface Stage {
   /** Controls that some pass joins as rotations. */
   readonly turned: ReadonlySet<number>;
   // What is written at each frame.
+  readonly times: Float64Array;
   readonly values: Float64Array;
   readonly turns: Float64Array;
   readonly worlds: Float64Array;
@@ -93,6 +105,8 @@ export interface StageOptions {
   readonly below?: string;
   /** Leave out the follows. */
   readonly free?: boolean;
+  /** Leave out what rides along with a camera. */
+  readonly unattached?: boolean;
 }
 
 export function makeStage(shot: Shot, options: StageOptions): Stage {
@@ -105,16 +119,13 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
   const joining = makeBatch(controls.map((control) => control.order));
   const pending = new Int32Array(controls.length);
 
-  const layerOf = (curves: readonly Curve[], places: readonly number[]): Layer => ({
-    set: makeTrackSet(curves),
-    at: Int32Array.from(places),
-    own: new Float64Array(curves.length),
-  });
-  const base = layerOf(...usedCurves(shot.base, channelIndex));
+  const active = activePasses(shot, options.below);
+  const { nodes, nodeAt, nodeOfBase } = layTimes(shot, active, channelIndex, rest.length);
+  const base = byNode(usedCurves(shot.base, channelIndex), nodeOfBase).map(({ node, curves, places }) => layerOf(node, curves, places));
   const turnedBelow = new Set<number>();
-  const passes = activePasses(shot, options.below).flatMap((pass) => slotFor(pass) ?? []);
+  const passes = active.flatMap((pass, p) => slotsFor(pass, nodeAt[p]));
   // Base motion sets its channels at every frame; the others that passes change start from rest.
-  const inBase = new Set(base.at);
+  const inBase = new Set(base.flatMap(({ at }) => [...at]));
   const fromRest = Int32Array.from(
     [
       ...new Set(
@@ -125,7 +136,9 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
       ),
     ].filter((i) => !inBase.has(i)),
   );
-  const order = evaluationOrder(shot, options.free === true);
+  const attached = options.unattached ? [] : attachSlots(shot, active);
+  const still = attached.length > 0 ? makeStage(shot, { ...options, unattached: true }) : null;
+  const order = evaluationOrder(shot, options.free === true, attached);
   const slots = controls.map(
     (control): ControlSlot => ({
       parent: control.parent === null ? -1 : (controlIndex.get(control.parent) ?? -1),
@@ -142,8 +155,11 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
   return {
     channelIndex,
     controlIndex,
+    nodes,
     base,
     passes,
+    attached,
+    still,
     fromRest,
     rest,
     slots,
@@ -152,6 +168,7 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
     restTurns,
     restMoves,
     turned: turnedBelow,
+    times: new Float64Array(nodes.length + 1).fill(Number.NaN),
     values,
     turns,
     worlds,
@@ -160,14 +177,17 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
     pending,
   };
 
-  function slotFor(pass: Pass): PassSlot | null {
+  function slotsFor(pass: Pass, nodeOf: Int32Array): PassSlot[] {
     const kind = passKind(pass.kind);
-    if (!kind) return null;
+    if (kind?.reads !== "keys") return [];
+    return byNode(usedCurves(pass.curves, channelIndex), nodeOf).map((part) => slotFor(pass, kind, part));
+  }
+
+  function slotFor(pass: Pass, kind: KeyedPassKind, { node, curves, places: all }: NodePart): PassSlot {
     const single: Curve[] = [];
     const places: number[] = [];
     const turned = new Map<number, [number, number, number]>();
     const turnCurves: Curve[] = [];
-    const [curves, all] = usedCurves(pass.curves, channelIndex);
     curves.forEach((curve, n) => {
       const i = all[n];
       const axis = i < controls.length * 9 ? (i % 9) - 3 : -1;
@@ -189,7 +209,7 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
       pass,
       kind,
       weight: trackOf(pass.weight),
-      ...layerOf(single, places),
+      ...layerOf(node, single, places),
       unjoins,
       turns: {
         set: makeTrackSet(turnCurves),
@@ -200,6 +220,30 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
       },
     };
   }
+}
+
+function layerOf(time: number, curves: readonly Curve[], places: readonly number[]): Layer {
+  return { time, set: makeTrackSet(curves), at: Int32Array.from(places), own: new Float64Array(curves.length) };
+}
+
+/** Curves read at one frame, with the places of their channels. */
+interface NodePart {
+  readonly node: number;
+  readonly curves: Curve[];
+  readonly places: number[];
+}
+
+/** Curves put apart by the frame at which their channels are read. */
+function byNode([curves, places]: [Curve[], number[]], nodeOf: Int32Array): NodePart[] {
+  const parts = new Map<number, NodePart>();
+  curves.forEach((curve, n) => {
+    const node = nodeOf[places[n]];
+    const part = parts.get(node) ?? { node, curves: [], places: [] };
+    part.curves.push(curve);
+    part.places.push(places[n]);
+    parts.set(node, part);
+  });
+  return [...parts.values()].sort((a, b) => a.node - b.node);
 }
 
 /** Curves that stand on channels of the rig and have keys, and where those channels are. */

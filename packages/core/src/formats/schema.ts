@@ -4,7 +4,7 @@ import { KneaderError } from "../errors.ts";
 import { rotationOrders } from "../figure/rotation.ts";
 import type { Action } from "../model/action.ts";
 import type { Shot } from "../model/shot.ts";
-import { passKind } from "../passes/kinds.ts";
+import { passKind, timedKind } from "../passes/kinds.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
 
 /** The version written today; see `docs/file-format.md`. */
@@ -41,17 +41,25 @@ const controls = z.array(control).superRefine((list, ctx) => {
 const rig = z.object({ id: z.string(), name: z.string(), controls, figure: z.string().nullable() });
 const curves = z.record(z.string(), curveSchema);
 const range = z.object({ start: z.number(), end: z.number() }).refine((r) => r.end >= r.start, "the range ends before it starts");
-const pass = z.object({
-  id: z.string(),
-  name: z.string(),
-  kind: z.string().refine((kind) => passKind(kind) !== undefined, "this kind of pass is not known"),
-  compose: z.enum(["channel", "rotation"]),
-  on: z.boolean(),
-  solo: z.boolean(),
-  weight: curveSchema,
-  range: z.object({ start: z.number(), end: z.number(), easeIn: z.number().min(0), easeOut: z.number().min(0) }).nullable(),
-  curves,
-});
+const pass = z
+  .object({
+    id: z.string(),
+    name: z.string(),
+    kind: z.string().refine((kind) => passKind(kind) !== undefined, "this kind of pass is not known"),
+    compose: z.enum(["channel", "rotation"]),
+    on: z.boolean(),
+    solo: z.boolean(),
+    weight: curveSchema,
+    range: z.object({ start: z.number(), end: z.number(), easeIn: z.number().min(0), easeOut: z.number().min(0) }).nullable(),
+    members: z.array(z.string()).nullable().default(null),
+    settings: z.record(z.string(), z.unknown()).default({}),
+    curves,
+  })
+  .superRefine((p, ctx) => {
+    const read = timedKind(p.kind)?.settings.safeParse(p.settings);
+    for (const issue of read?.error?.issues ?? [])
+      ctx.addIssue({ code: "custom", path: ["settings", ...issue.path], message: issue.message });
+  });
 const follow = z.object({
   id: z.string(),
   control: z.string(),

@@ -35,6 +35,11 @@ export interface Pass {
   readonly weight: Curve;
   /** Null: the whole shot. */
   readonly range: PassRange | null;
+  /** The channels a computed pass works on; null: every channel of the figure, set and camera left out. Keyed passes have those of their curves. */
+  readonly members: readonly ChannelKey[] | null;
+  /** What a computed pass is told, as its kind says. */
+  readonly settings: Readonly<Record<string, unknown>>;
+  /** Keys by channel; of a computed pass, its settings over time. */
   readonly curves: Curves;
 }
 
@@ -101,6 +106,8 @@ export function makePass(id: string, name: string, kind: string, curves: Curves 
     solo: false,
     weight: constantCurve(1),
     range: null,
+    members: null,
+    settings: {},
     curves,
   };
 }

@@ -1,11 +1,12 @@
 import { quatMultiply, quatPower } from "../figure/rotation.ts";
-import type { PassKind } from "./passKind.ts";
+import type { KeyedPassKind } from "./passKind.ts";
 
 const part = new Float64Array(4);
 
 /** The pass's own value is a difference, laid on top of what is below. */
-export const addsPass: PassKind = {
+export const addsPass: KeyedPassKind = {
   id: "adds",
+  reads: "keys",
   title: "Adds",
   help: "Adds its keys to the motion below, which keeps playing.",
   channels(values, at, own, weight) {

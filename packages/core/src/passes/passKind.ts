@@ -1,12 +1,16 @@
-/**
- * One kind of keyed pass: how its own value joins what is below it. A new kind is one file like
- * `adds.ts` and one line in `kinds.ts`.
- */
-export interface PassKind {
+import type { z } from "zod";
+import type { Pass, Shot } from "../model/shot.ts";
+
+interface KindBase {
   readonly id: string;
   readonly title: string;
   /** A sentence for the user. */
   readonly help: string;
+}
+
+/** A pass with keys of its own, and how its value joins what is below it. */
+export interface KeyedPassKind extends KindBase {
+  readonly reads: "keys";
   /** Channels: values[at[n]], so far, is joined in place with the pass's own[n]; `weight` is 1 at 100 %. */
   channels(values: Float64Array, at: Int32Array, own: Float64Array, weight: number): void;
   /** Rotations: the quaternion turns[4·at[n]…] is joined in place with the pass's own[4n…]. */
@@ -14,3 +18,21 @@ export interface PassKind {
   /** The own value that changes nothing above a channel that has `below`. */
   neutral(below: number): number;
 }
+
+/** A pass without values of its own: it says at which other frame what is below it is read. */
+export interface TimedPassKind extends KindBase {
+  readonly reads: "time";
+  /** The name under which its settings over time stand in `pass.curves`, as if it were a control, and what they are. */
+  readonly own: { readonly name: string; readonly channels: readonly string[] };
+  /** What `pass.settings` may be. */
+  readonly settings: z.ZodType;
+  /** Answers, for a frame above the pass, the frame at which what is below is read at 100 %. */
+  reader(pass: Pass, shot: Shot): (frame: number) => number;
+  /** The pass after the motion below it was retimed: `to` says where a frame went. */
+  retimed(pass: Pass, to: (frame: number) => number): Pass;
+  /** The pass as it may be kept after an edit. Raises `bad-setting` when it cannot be kept. */
+  checked(pass: Pass): Pass;
+}
+
+/** One kind of pass. A new kind is one file like `adds.ts` and one line in `kinds.ts`. */
+export type PassKind = KeyedPassKind | TimedPassKind;

@@ -1,12 +1,13 @@
 import { quatMultiply, quatPower } from "../figure/rotation.ts";
-import type { PassKind } from "./passKind.ts";
+import type { KeyedPassKind } from "./passKind.ts";
 
 const turn = new Float64Array(4);
 const inverse = new Float64Array(4);
 
 /** The pass's own value takes the place of what is below, by as much as its weight says. */
-export const replacesPass: PassKind = {
+export const replacesPass: KeyedPassKind = {
   id: "replaces",
+  reads: "keys",
   title: "Replaces",
   help: "Takes the place of the motion below wherever it has keys.",
   channels(values, at, own, weight) {

@@ -2,11 +2,11 @@ import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
 import { measureDriftInPieces } from "../drift.ts";
 import { KneaderError } from "../errors.ts";
-import { invertAffine, multiplyAffine, orthonormalise } from "../figure/matrix.ts";
+import { localValues, placeChannels } from "../figure/localValues.ts";
 import { makePlayer } from "../figure/player.ts";
 import { activePasses } from "../passes/active.ts";
-import { DEG, eulerFromMatrix, matrixFromQuat, nearestEuler } from "../figure/rotation.ts";
-import { type ChannelKey, channelKey, controlById, moveChannels, rotateChannels } from "../model/rig.ts";
+import { changedBy } from "../passes/members.ts";
+import { type ChannelKey, channelKey, type Control, controlById } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
 import { curveFromSamples } from "./bakeValues.ts";
 import type { Operation } from "./operation.ts";
@@ -35,21 +35,24 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
     const start = Math.floor(shot.range.start);
     const count = Math.ceil(shot.range.end) - start + 1;
     const player = makePlayer(shot);
-    const channels = [...moveChannels, ...rotateChannels];
     const samples = new Map<ChannelKey, Float64Array>(
-      ids.flatMap((id) => channels.map((channel) => [channelKey(id, channel), new Float64Array(count)] as const)),
+      ids.flatMap((id) => placeChannels.map((channel) => [channelKey(id, channel), new Float64Array(count)] as const)),
     );
-    const local = new Float64Array(16);
-    const scratch = new Float64Array(16);
     for (let n = 0; n < count; n++) {
       if (n % 64 === 63) await context.breathe((0.5 * n) / count);
       player.pose(start + n);
-      for (const id of ids) writeLocal(id, n);
+      for (const id of ids) {
+        const tracks = placeChannels.map((channel) => samples.get(channelKey(id, channel)) as Float64Array);
+        const near = tracks.map((track) => (n > 0 ? track[n - 1] : 0));
+        localValues(player, controlById(shot.rig, id) as Control, near).forEach((value, k) => {
+          tracks[k][n] = value;
+        });
+      }
     }
     const base: Record<ChannelKey, Curve> = { ...shot.base };
     for (const [key, values] of samples) base[key] = curveFromSamples(start, values);
     const controls = shot.rig.controls.map((control) =>
-      ids.includes(control.id) ? { ...control, channels: [...new Set([...control.channels, ...channels])] } : control,
+      ids.includes(control.id) ? { ...control, channels: [...new Set([...control.channels, ...placeChannels])] } : control,
     );
     const after: Shot = {
       ...shot,
@@ -60,44 +63,12 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
     const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share));
     const names = ids.map((id) => controlById(shot.rig, id)?.name).join(", ");
     return outcome(shot, after, `Baked the follows of ${names} to keys`, { drift });
-
-    /** The control's place in its parent, as channel values, at frame number n. */
-    function writeLocal(id: string, n: number): void {
-      const i = player.controlIndex.get(id) as number;
-      const control = shot.rig.controls[i];
-      if (control.parent === null) local.set(player.worlds.subarray(i * 16, i * 16 + 16));
-      else {
-        invertAffine(scratch, 0, player.worlds, (player.controlIndex.get(control.parent) as number) * 16);
-        multiplyAffine(local, 0, scratch, 0, player.worlds, i * 16);
-      }
-      moveChannels.forEach((channel, k) => {
-        (samples.get(channelKey(id, channel)) as Float64Array)[n] = local[12 + k] - control.rest[k];
-      });
-      orthonormalise(scratch, 0, local, 0);
-      if (control.restTurn[3] !== 1) {
-        const [x, y, z, w] = control.restTurn;
-        const rest = new Float64Array(16);
-        matrixFromQuat(rest, 0, 4, [-x, -y, -z, w], 0);
-        multiplyAffine(scratch, 0, rest, 0, scratch.slice(), 0);
-      }
-      const euler = [0, 0, 0];
-      eulerFromMatrix(euler, 0, scratch, 0, 4, control.order);
-      const tracks = rotateChannels.map((channel) => samples.get(channelKey(id, channel)) as Float64Array);
-      const near = tracks.map((track) => (n > 0 ? track[n - 1] : 0));
-      nearestEuler(
-        euler.map((angle) => angle / DEG),
-        near,
-        control.order,
-      ).forEach((angle, axis) => {
-        tracks[axis][n] = angle;
-      });
-    }
   },
 };
 
 /** A pass that moves the follower would come on top of the baked keys a second time. */
 function refusePasses(shot: Shot, id: string): void {
-  const pass = activePasses(shot).find((p) => Object.keys(p.curves).some((key) => key.startsWith(`${id}.`)));
+  const pass = activePasses(shot).find((p) => changedBy(shot, p).some((key) => key.startsWith(`${id}.`)));
   if (pass)
     throw new KneaderError(
       "bad-setting",

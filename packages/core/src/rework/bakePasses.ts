@@ -1,13 +1,21 @@
 import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
 import { insertKeyOn, setKey } from "../curve/edit.ts";
+import { trackOf } from "../curve/track.ts";
+import { warpTimes } from "../curve/warpTimes.ts";
 import { measureDriftInPieces } from "../drift.ts";
 import { KneaderError } from "../errors.ts";
+import { attachSlots } from "../figure/attachToCamera.ts";
+import { localValues, placeChannels } from "../figure/localValues.ts";
 import { makePlayer } from "../figure/player.ts";
+import { nodeFrame } from "../figure/timeNode.ts";
+import { type ChannelKey, channelKey, channelTitle, type Control, splitChannelKey } from "../model/rig.ts";
+import type { FrameRange, Pass, Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
-import { type ChannelKey, rotateChannels, splitChannelKey, channelKey, channelTitle } from "../model/rig.ts";
-import type { Shot } from "../model/shot.ts";
-import { curveFromSamples } from "./bakeValues.ts";
+import { timedKind } from "../passes/kinds.ts";
+import { changedBy, passMembers } from "../passes/members.ts";
+import { steppingPass } from "../passes/stepping.ts";
+import { curveFromSamples, steppedFromSamples } from "./bakeValues.ts";
 import type { Operation } from "./operation.ts";
 import { outcome } from "./scope.ts";
 import { simplify } from "./simplify.ts";
@@ -33,10 +41,13 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
     const playing = activePasses(shot);
     if (playing.length === 0)
       throw new KneaderError("nothing-in-scope", "Bake passes: no pass is on.", "Switch on the passes that should be baked.");
-    const touched = touchedChannels(
-      shot,
-      playing.flatMap((pass) => Object.keys(pass.curves).map((key) => ({ key, whole: pass.compose === "rotation" }))),
-    );
+    const riders = ridersOf(shot, playing);
+    const touched = [
+      ...new Set([
+        ...playing.flatMap((pass) => changedBy(shot, pass)),
+        ...riders.flatMap(({ id }) => placeChannels.map((channel) => channelKey(id, channel))),
+      ]),
+    ];
     const held = touched.find((key) => shot.locked.includes(key));
     if (held !== undefined)
       throw new KneaderError(
@@ -46,15 +57,35 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       );
     const frames = { start: Math.floor(shot.range.start), end: Math.ceil(shot.range.end) };
     const player = makePlayer(shot, { free: true });
-    const samples = new Map(touched.map((key) => [key, new Float64Array(frames.end - frames.start + 1)]));
-    for (let frame = frames.start; frame <= frames.end; frame++) {
-      if (frame % 64 === 0) await context.breathe((0.4 * (frame - frames.start)) / (frames.end - frames.start + 1));
+    const count = frames.end - frames.start + 1;
+    const samples = new Map(touched.map((key) => [key, new Float64Array(count)]));
+    // Half-way to the next frame shows whether a frame is held.
+    const halfway = new Map(steppedChannels(shot, playing, touched).map((key) => [key, new Float64Array(count)]));
+    const read = (frame: number, n: number, into: ReadonlyMap<ChannelKey, Float64Array>) => {
       player.readValues(frame);
-      for (const [key, values] of samples) values[frame - frames.start] = player.values[player.channelIndex.get(key) as number];
+      for (const [key, values] of into) values[n] = player.values[player.channelIndex.get(key) as number];
+      if (riders.length === 0) return;
+      player.pose(frame);
+      for (const control of riders) {
+        const tracks = placeChannels.map((channel) => into.get(channelKey(control.id, channel)));
+        const near = tracks.map((track) => (track && n > 0 ? track[n - 1] : 0));
+        localValues(player, control, near).forEach((value, k) => {
+          if (tracks[k]) tracks[k][n] = value;
+        });
+      }
+    };
+    for (let n = 0; n < count; n++) {
+      if (n % 64 === 0) await context.breathe((0.4 * n) / count);
+      read(frames.start + n, n, samples);
+      if (halfway.size > 0) read(frames.start + n + 0.5, n, halfway);
     }
     const base: Record<ChannelKey, Curve> = { ...shot.base };
-    for (const [key, values] of samples)
-      base[key] = s.keys === "existing" ? onExistingKeys(shot, key, values, frames.start) : curveFromSamples(frames.start, values);
+    for (const [key, values] of samples) {
+      const half = halfway.get(key);
+      if (half) base[key] = steppedFromSamples(frames.start, values, half);
+      else if (s.keys === "existing") base[key] = onExistingKeys(shot, playing, key, values, frames.start);
+      else base[key] = curveFromSamples(frames.start, values);
+    }
     const kept = shot.passes.filter((pass) => !playing.includes(pass));
     let after: Shot = { ...shot, base, passes: kept };
     if (s.keys === "fewest") {
@@ -71,24 +102,48 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
   },
 };
 
-/** Channels that passes change; composing as rotations changes all three angles of a control. */
-function touchedChannels(shot: Shot, keyed: readonly { key: ChannelKey; whole: boolean }[]): ChannelKey[] {
-  const touched = new Set<ChannelKey>();
-  for (const { key, whole } of keyed) {
-    const { control, channel } = splitChannelKey(key);
-    if (whole && channel.startsWith("rotate")) for (const other of rotateChannels) touched.add(channelKey(control, other));
-    else touched.add(key);
-  }
-  return [...touched].filter((key) => shot.rig.controls.some((control) => control.id === splitChannelKey(key).control));
+/** The controls that ride along with a camera. */
+function ridersOf(shot: Shot, playing: readonly Pass[]): Control[] {
+  const slots = attachSlots(shot, playing);
+  return shot.rig.controls.filter((_, i) => slots[i] !== undefined);
 }
 
-/** Base's own keys and the passes' keys of a channel, each with the value it had in the whole. */
-function onExistingKeys(shot: Shot, key: ChannelKey, values: Float64Array, start: number): Curve {
-  const times = new Set<number>();
-  for (const curves of [shot.base, ...shot.passes.map((pass) => pass.curves)])
-    for (const time of curves[key]?.times ?? []) times.add(Math.round(time));
-  const inside = [...times].map((time) => Math.min(start + values.length - 1, Math.max(start, time)));
+/** The channels that stepping passes hold; not those that ride along, which move with the camera at every frame. */
+function steppedChannels(shot: Shot, playing: readonly Pass[], touched: readonly ChannelKey[]): ChannelKey[] {
+  const held = new Set(playing.filter((pass) => pass.kind === steppingPass.id).flatMap((pass) => passMembers(shot, pass)));
+  const riders = new Set(ridersOf(shot, playing).map(({ id }) => id));
+  return touched.filter((key) => held.has(key) && !riders.has(splitChannelKey(key).control));
+}
+
+/** A channel's keys with the values it had in the whole: base's own keys where passes now play them, and the passes' keys. */
+function onExistingKeys(shot: Shot, playing: readonly Pass[], key: ChannelKey, values: Float64Array, start: number): Curve {
   let curve = shot.base[key] ?? curveFromSamples(start, values.slice(0, 1));
-  for (const time of inside) curve = setKey(insertKeyOn(curve, time), time, values[time - start]);
+  let times = new Set<number>(curve.times);
+  for (const pass of playing) {
+    const read = timedKind(pass.kind)?.reader(pass, shot);
+    if (!read) for (const time of pass.curves[key]?.times ?? []) times.add(time);
+    else if (passMembers(shot, pass).includes(key)) {
+      const node = { pass, weight: trackOf(pass.weight), read };
+      const played = (time: number) => Math.round(frameThatPlays(node, time, shot.range));
+      curve = warpTimes(curve, played);
+      times = new Set([...times].map(played));
+    }
+  }
+  for (const time of times) {
+    const at = Math.min(start + values.length - 1, Math.max(start, Math.round(time)));
+    curve = setKey(insertKeyOn(curve, at), at, values[at - start]);
+  }
   return curve;
+}
+
+/** The first frame at which a pass plays a frame of what is below it, by halving; a warp never runs backward. */
+function frameThatPlays(node: Parameters<typeof nodeFrame>[0], time: number, range: FrameRange): number {
+  let low = Math.min(time, range.start) - 1;
+  let high = Math.max(time, range.end) + 1;
+  while (high - low > 1e-4) {
+    const middle = (low + high) / 2;
+    if (nodeFrame(node, middle) < time - 1e-6) low = middle;
+    else high = middle;
+  }
+  return high;
 }

@@ -32,6 +32,8 @@ import { setTangents } from "./setTangents.ts";
 import { shiftValues } from "./shiftValues.ts";
 import { simplify } from "./simplify.ts";
 import { smooth } from "./smooth.ts";
+import { stepping } from "./stepping.ts";
+import { timeWarp } from "./timeWarp.ts";
 import { towardRest } from "./towardRest.ts";
 import { untwist } from "./untwist.ts";
 
@@ -62,6 +64,8 @@ export const catalogue: readonly Operation[] = [
   stagger,
   snapFrames,
   reverse,
+  timeWarp,
+  stepping,
   closeCycle,
   runOn,
   bakeLoop,

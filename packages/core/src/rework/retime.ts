@@ -1,6 +1,7 @@
 import type { Curve } from "../curve/curve.ts";
 import type { ChannelKey } from "../model/rig.ts";
-import { layerCurves, mapCurves, type Shot } from "../model/shot.ts";
+import { layerCurves, mapCurves, type Pass, type Shot } from "../model/shot.ts";
+import { timedKind } from "../passes/kinds.ts";
 import type { Scope } from "./operation.ts";
 import { changeCurves, isWholeFigure } from "./scope.ts";
 
@@ -28,8 +29,13 @@ export function retime(
   return {
     ...moved,
     range: { start: shot.range.start, end: Math.max(shot.range.start, frame(shot.range.end)) },
-    passes: moved.passes.map((pass) =>
-      pass.range === null ? pass : { ...pass, range: { ...pass.range, start: frame(pass.range.start), end: frame(pass.range.end) } },
-    ),
+    passes: moved.passes.map((pass, i) => retimedPass(pass, shot.passes[i], frame)),
   };
+}
+
+function retimedPass(moved: Pass, before: Pass, frame: (frame: number) => number): Pass {
+  const range = moved.range && { ...moved.range, start: frame(moved.range.start), end: frame(moved.range.end) };
+  const kind = timedKind(moved.kind);
+  // What a computed pass says of frames is not a value like others: the pass itself knows what goes along.
+  return kind ? { ...kind.retimed({ ...moved, curves: before.curves }, frame), range } : { ...moved, range };
 }

@@ -2,6 +2,7 @@ import { type Curve, keyOn } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { type ChannelKey, channelKey, controlById, splitChannelKey } from "../model/rig.ts";
 import { BASE, countKeys, type Curves, type FrameRange, layerCurves, type Shot, withLayerCurves } from "../model/shot.ts";
+import { ownControl } from "../passes/ownControl.ts";
 import type { Outcome, Report, Scope } from "./operation.ts";
 
 /** The channels in scope that may be changed and have a curve in the scope's layer, in the rig's order. */
@@ -27,11 +28,13 @@ export function channelsMeant(shot: Shot, scope: Scope): ChannelKey[] {
     throw new KneaderError("not-found", `The shot has no pass "${scope.layer}".`);
   for (const id of scope.controls ?? [])
     if (!controlById(shot.rig, id)) throw new KneaderError("not-found", `The rig has no control "${id}".`);
-  const controls = scope.controls === null ? null : new Set(scope.controls);
+  // A computed pass has its own settings over time, whatever controls are picked.
+  const own = ownControl(shot, scope.layer);
+  const controls = scope.controls === null || own ? null : new Set(scope.controls);
   const channels = scope.channels === null ? null : new Set(scope.channels);
   const picked = scope.keys === null ? null : new Set(Object.keys(scope.keys));
   const wanted: ChannelKey[] = [];
-  for (const control of shot.rig.controls) {
+  for (const control of own ? [own] : shot.rig.controls) {
     if (controls !== null && !controls.has(control.id)) continue;
     for (const channel of control.channels) {
       const key = channelKey(control.id, channel);

@@ -1,0 +1,44 @@
+import { type ChannelKey, channelKey, controlById, rotateChannels, splitChannelKey } from "../model/rig.ts";
+import type { Pass, Shot } from "../model/shot.ts";
+import { timedKind } from "./kinds.ts";
+
+/**
+ * The channels a computed pass works on. The three angles of a control go together: read at different
+ * frames they would make a turn that is in neither. Channels the rig no longer has are left out.
+ */
+export function passMembers(shot: Pick<Shot, "rig">, pass: Pass): ChannelKey[] {
+  if (pass.members === null)
+    return shot.rig.controls
+      .filter((control) => control.part !== "set")
+      .flatMap((control) => control.channels.map((channel) => channelKey(control.id, channel)));
+  const members = new Set<ChannelKey>();
+  for (const key of pass.members) {
+    const { control, channel } = splitChannelKey(key);
+    if (!controlById(shot.rig, control)) continue;
+    if (channel.startsWith("rotate")) for (const angle of rotateChannels) members.add(channelKey(control, angle));
+    else members.add(key);
+  }
+  return [...members];
+}
+
+/** The channels a pass may change: its members, or those it has keys on. Composing as rotations changes all three angles. */
+export function changedBy(shot: Shot, pass: Pass): ChannelKey[] {
+  if (timedKind(pass.kind)) return passMembers(shot, pass).filter((key) => hasMotion(shot, key));
+  const changed = new Set<ChannelKey>();
+  for (const key of Object.keys(pass.curves)) {
+    const { control, channel } = splitChannelKey(key);
+    if (!controlById(shot.rig, control)) continue;
+    if (pass.compose === "rotation" && channel.startsWith("rotate"))
+      for (const angle of rotateChannels) changed.add(channelKey(control, angle));
+    else changed.add(key);
+  }
+  return [...changed];
+}
+
+/** Does base motion or a pass move a channel? One that composes rotations moves all three angles of a control. */
+function hasMotion(shot: Shot, key: ChannelKey): boolean {
+  const { control, channel } = splitChannelKey(key);
+  const angles = channel.startsWith("rotate") ? rotateChannels.map((angle) => channelKey(control, angle)) : [];
+  const moves = (pass: Pass) => key in pass.curves || (pass.compose === "rotation" && angles.some((angle) => angle in pass.curves));
+  return key in shot.base || shot.passes.some(moves);
+}
