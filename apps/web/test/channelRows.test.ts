@@ -6,7 +6,7 @@ import { channelRows, type ListState } from "../src/bench/rack/channels/channelR
 const hop = demoShots[1].make() as Shot;
 const state: ListState = { curves: hop.base, picked: [], locked: new Set(), shown: new Set(), folds: new Map() };
 const rows = (filter: Partial<typeof NO_FILTER> = {}, more: Partial<ListState> = {}) =>
-  channelRows(hop.rig, { ...NO_FILTER, ...filter }, { ...state, ...more }).map((row) => row.id);
+  channelRows(hop.rig.controls, { ...NO_FILTER, ...filter }, { ...state, ...more }).map((row) => row.id);
 
 test("folded, the list is the rig's controls", () => {
   expect(rows()).toEqual(hop.rig.controls.map(({ id }) => id));

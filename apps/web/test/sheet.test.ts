@@ -7,7 +7,12 @@ import { joined, keysAt, MIXED, pickedTimes, rowKeys, type SheetRow, sheetMarks,
 const hop = demoShots[1].make() as Shot;
 const none: ReadonlySet<string> = new Set();
 const linesOf = (view: Partial<Parameters<typeof sheetRows>[2]> = {}, unfolded = none, curves = hop.base) =>
-  sheetRows(hop.rig, { curves, picked: ["head"], locked: new Set(["head.rotateX"]) }, { ...NO_FILTER, hidden: none, ...view }, unfolded);
+  sheetRows(
+    hop.rig.controls,
+    { curves, picked: ["head"], locked: new Set(["head.rotateX"]) },
+    { ...NO_FILTER, hidden: none, ...view },
+    unfolded,
+  );
 const rowOf = (...channels: string[]): SheetRow => ({ id: "r", label: "r", kind: "control", control: "r", channels });
 
 describe("lines of the sheet", () => {

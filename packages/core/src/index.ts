@@ -10,6 +10,7 @@ export { KneaderError, sayError } from "./errors.ts";
 export { switchFollow } from "./figure/attach.ts";
 export { mirrorPose, type PoseValues, readPose } from "./figure/mirror.ts";
 export { makePlayer, type Player } from "./figure/player.ts";
+export { playedFrames } from "./figure/timeNode.ts";
 export { activePasses } from "./passes/active.ts";
 export { invertAffine, multiplyAffine } from "./figure/matrix.ts";
 export {
@@ -35,6 +36,7 @@ export * from "./model/shot.ts";
 export { envelope } from "./passes/envelope.ts";
 export { checkPasses } from "./passes/checkPasses.ts";
 export { passKind, passKinds, timedKind } from "./passes/kinds.ts";
+export type { PassKind } from "./passes/passKind.ts";
 export { passMembers } from "./passes/members.ts";
 export { layerControls, ownControl } from "./passes/ownControl.ts";
 export { steppingPass } from "./passes/stepping.ts";

@@ -111,6 +111,12 @@ function Bench() {
   const { message } = AntApp.useApp();
   const say = useCallback((text: string) => void message.success(text), [message]);
   useShortcuts(say);
+  const refused = useDocuments((state) => state.refused);
+  useEffect(() => {
+    if (refused === null) return;
+    message.error(refused);
+    useDocuments.setState({ refused: null });
+  }, [refused, message]);
   const readOnly = useDocuments((state) => (state.current ? state.open[state.current]?.readOnly : false));
   return (
     <div className="page bench">

@@ -1,4 +1,16 @@
-import { commit, currentShot, goTo, type History, redo, type Shot, startHistory, type Step, undo } from "@kneader/core";
+import {
+  checkPasses,
+  commit,
+  currentShot,
+  goTo,
+  type History,
+  redo,
+  sayError,
+  type Shot,
+  startHistory,
+  type Step,
+  undo,
+} from "@kneader/core";
 import { create } from "zustand";
 
 /** A shot open in this tab. Histories live as long as the tab, whichever page is shown. */
@@ -12,6 +24,8 @@ interface Documents {
   readonly open: Readonly<Record<string, OpenShot>>;
   /** The shot on the bench. */
   readonly current: string | null;
+  /** Why the last change was not made; told once. */
+  readonly refused: string | null;
   /** Shown instead of the current shot while something is dragged or tried; never saved. */
   readonly preview: Shot | null;
   add(shot: Shot, readOnly: boolean): void;
@@ -35,6 +49,7 @@ export const useDocuments = create<Documents>((set, get) => {
   return {
     open: {},
     current: null,
+    refused: null,
     preview: null,
     add(shot, readOnly) {
       set({ open: { ...get().open, [shot.id]: { history: startHistory(shot, Date.now()), readOnly } } });
@@ -50,7 +65,14 @@ export const useDocuments = create<Documents>((set, get) => {
       set({ preview });
     },
     change(name, shot, made) {
-      turn((history) => (shot === currentShot(history) ? history : commit(history, { name, shot, at: Date.now(), made })));
+      try {
+        turn((history) => {
+          const before = currentShot(history);
+          return shot === before ? history : commit(history, { name, shot: checkPasses(before, shot), at: Date.now(), made });
+        });
+      } catch (error) {
+        set({ preview: null, refused: sayError(error) });
+      }
     },
     undo: () => turn(undo),
     redo: () => turn(redo),

@@ -13,6 +13,7 @@ import {
   makePass,
   keyMapper,
   NO_MAP,
+  ownControl,
   type Pass,
   removeKeys,
   sampleCurve,
@@ -60,12 +61,13 @@ export function keyHere(): void {
   change(`Key at ${frame}`, (shot) => {
     const curves = layerCurves(shot, layer);
     const values: Record<ChannelKey, number> = {};
-    for (const control of shot.rig.controls) {
-      if (controls.length > 0 ? !controls.includes(control.id) : !control.channels.some((c) => channelKey(control.id, c) in curves))
+    const own = ownControl(shot, layer);
+    for (const control of own ? [own] : shot.rig.controls) {
+      if (controls.length > 0 && !own ? !controls.includes(control.id) : !control.channels.some((c) => channelKey(control.id, c) in curves))
         continue;
       for (const channel of control.channels) {
         const key = channelKey(control.id, channel);
-        if (key in curves || controls.length > 0) values[key] = ownValue(shot, layer, key, frame);
+        if (key in curves || (controls.length > 0 && !own)) values[key] = ownValue(shot, layer, key, frame);
       }
     }
     return keyChannels(shot, layer, frame, values);
@@ -81,7 +83,7 @@ export function pickKeysHere(): void {
   const picked: Record<ChannelKey, number[]> = {};
   for (const key in curves) {
     const { control } = splitChannelKey(key);
-    if (controls.length > 0 && !controls.includes(control)) continue;
+    if (controls.length > 0 && !ownControl(shot, layer) && !controls.includes(control)) continue;
     if (channels.length > 0 && !channels.includes(key)) continue;
     const times = [...curves[key].times].filter((t) => Math.abs(t - clock.frame) < 0.5);
     if (times.length > 0) picked[key] = times;
@@ -161,7 +163,7 @@ export function nudgePicked(frames: number, amount: number): void {
   mapPicked("Move", { ...NO_MAP, timeShift: frames, valueShift: amount });
 }
 
-export function addPass(kind: "adds" | "replaces" = "adds"): void {
+export function addPass(kind = "adds"): void {
   const shot = currentDocument();
   if (!shot) return;
   const id = freshId("pass");

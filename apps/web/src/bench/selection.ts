@@ -1,4 +1,4 @@
-import { BASE, type ChannelKey, type FrameRange, type Scope, type Shot, channelKey } from "@kneader/core";
+import { BASE, type ChannelKey, type FrameRange, ownControl, type Scope, type Shot, channelKey } from "@kneader/core";
 import { create } from "zustand";
 
 /** What is picked on the bench. The same everywhere: view, channel list, curves, poses. */
@@ -65,12 +65,13 @@ export function sayScope(shot: Shot, scope: Scope): string {
     const on = Object.keys(scope.keys).length;
     return `${count} ${count === 1 ? "key" : "keys"} on ${on} ${on === 1 ? "curve" : "curves"}`;
   }
-  const wanted = scope.controls === null ? null : new Set(scope.controls);
+  const own = ownControl(shot, scope.layer);
+  const wanted = scope.controls === null || own ? null : new Set(scope.controls);
   const picked = scope.channels === null ? null : new Set(scope.channels);
   const locked = new Set(shot.locked);
   let count = 0;
   let still = 0;
-  for (const control of shot.rig.controls) {
+  for (const control of own ? [own] : shot.rig.controls) {
     if (wanted && !wanted.has(control.id)) continue;
     for (const channel of control.channels) {
       const key = channelKey(control.id, channel);
@@ -80,6 +81,12 @@ export function sayScope(shot: Shot, scope: Scope): string {
     }
   }
   const names = shot.rig.controls.filter((control) => wanted?.has(control.id)).map((control) => control.name);
-  const who = names.length === 0 ? "Whole figure" : names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(", ");
+  const who = own
+    ? own.name
+    : names.length === 0
+      ? "Whole figure"
+      : names.length > 2
+        ? `${names[0]} and ${names.length - 1} more`
+        : names.join(", ");
   return `${who} · ${count} ${count === 1 ? "curve" : "curves"}${still > 0 ? `, ${still} locked` : ""}`;
 }

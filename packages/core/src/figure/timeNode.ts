@@ -1,5 +1,7 @@
 import { sampleTrack, type Track, trackOf } from "../curve/track.ts";
+import type { ChannelKey } from "../model/rig.ts";
 import type { Pass, Shot } from "../model/shot.ts";
+import { activePasses } from "../passes/active.ts";
 import { envelope } from "../passes/envelope.ts";
 import { timedKind } from "../passes/kinds.ts";
 import { passMembers } from "../passes/members.ts";
@@ -52,4 +54,18 @@ export function nodeFrame({ pass, weight, read }: Pick<TimeNode, "pass" | "weigh
   if (share === 0) return frame;
   const other = read(frame);
   return share === 1 ? other : frame + (other - frame) * share;
+}
+
+/**
+ * Which frame of base motion plays at a frame on a channel, by the passes that are on; null when none of
+ * them reads it at another frame.
+ */
+export function playedFrames(shot: Shot, key: ChannelKey): ((frame: number) => number) | null {
+  const readers = activePasses(shot).flatMap((pass) => {
+    const kind = timedKind(pass.kind);
+    if (!kind || !passMembers(shot, pass).includes(key)) return [];
+    return [{ pass, weight: trackOf(pass.weight), read: kind.reader(pass, shot) }];
+  });
+  if (readers.length === 0) return null;
+  return (frame) => readers.reduceRight((at, reader) => nodeFrame(reader, at), frame);
 }

@@ -22,12 +22,14 @@ export interface KeyedPassKind extends KindBase {
 /** A pass without values of its own: it says at which other frame what is below it is read. */
 export interface TimedPassKind extends KindBase {
   readonly reads: "time";
+  /** The operation that makes such a pass, and shapes it anew. */
+  readonly madeBy: string;
   /** The name under which its settings over time stand in `pass.curves`, as if it were a control, and what they are. */
   readonly own: { readonly name: string; readonly channels: readonly string[] };
   /** What `pass.settings` may be. */
   readonly settings: z.ZodType;
   /** Answers, for a frame above the pass, the frame at which what is below is read at 100 %. */
-  reader(pass: Pass, shot: Shot): (frame: number) => number;
+  reader(pass: Pass, shot: Pick<Shot, "range">): (frame: number) => number;
   /** The pass after the motion below it was retimed: `to` says where a frame went. */
   retimed(pass: Pass, to: (frame: number) => number): Pass;
   /** The pass as it may be kept after an edit. Raises `bad-setting` when it cannot be kept. */

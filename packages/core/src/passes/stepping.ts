@@ -33,6 +33,7 @@ export const steppingPass: TimedPassKind = {
   title: "Stepping",
   help: "Shows every second, third … frame of the motion below and holds it; the curves stay smooth.",
   reads: "time",
+  madeBy: "stepping",
   own: { name: NAME, channels: ["attached"] },
   settings,
   reader(pass, shot) {

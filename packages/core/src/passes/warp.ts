@@ -29,6 +29,7 @@ export const warpPass: TimedPassKind = {
   title: "Time-warp",
   help: "Plays the motion below at other frames, as its curve says; the keys stay where they are.",
   reads: "time",
+  madeBy: "time-warp",
   own: { name: NAME, channels: ["frame"] },
   settings: z.object({}),
   reader(pass) {

@@ -17,8 +17,8 @@ import { presentStepping, stepping } from "../../src/rework/stepping.ts";
 import { timeWarp } from "../../src/rework/timeWarp.ts";
 import { control, movingShot, smallShot } from "../help/shots.ts";
 
-const run = async (operation: Operation<never>, shot: Shot, settings: object = {}, scope: Partial<Scope> = {}) =>
-  runRework(operation, shot, { ...WHOLE_FIGURE, ...scope }, checkSettings(operation as Operation, settings) as never, noContext);
+const run = async <Settings>(operation: Operation<Settings>, shot: Shot, settings: object = {}, scope: Partial<Scope> = {}) =>
+  runRework(operation, shot, { ...WHOLE_FIGURE, ...scope }, checkSettings(operation as Operation, settings) as Settings, noContext);
 
 /** The largest difference of any channel between two shots at whole frames. */
 function apart(a: Shot, b: Shot): number {
@@ -58,7 +58,7 @@ describe("time-warp", () => {
 
   test.each(["every", "fewest", "existing"] as const)("baked with keys %s, the whole frames stay within what was asked", async (keys) => {
     const { shot } = await run(timeWarp, movingShot(), { easeIn: 60, easeOut: 30 });
-    const { shot: baked, report } = await run(bakePasses as Operation<never>, shot, { keys, rotation: 0.2, move: 0.002 });
+    const { shot: baked, report } = await run(bakePasses, shot, { keys, rotation: 0.2, move: 0.002 });
     expect(baked.passes).toHaveLength(0);
     if (keys === "every") expect(apart(shot, baked)).toBeLessThan(1e-9);
     if (keys === "fewest") {
@@ -80,7 +80,7 @@ describe("time-warp", () => {
 
   test("a gap changed below it ripples through: the warp stays straight where it was straight", async () => {
     const { shot } = await run(timeWarp, movingShot());
-    const { shot: after } = await run(setGap as Operation<never>, shot, { from: 13, to: 25, gap: 18 });
+    const { shot: after } = await run(setGap, shot, { from: 13, to: 25, gap: 18 });
     const warp = after.passes[0].curves[WARP_FRAME];
     expect([...warp.times, ...warp.values]).toEqual([1, 55, 1, 55]);
   });
@@ -89,7 +89,7 @@ describe("time-warp", () => {
     const { shot } = await run(timeWarp, movingShot(), { easeIn: 50 });
     const id = shot.passes[0].id;
     const keyed = [9, 17, 25, 33].reduce((s, frame) => keyChannels(s, id, frame, { [WARP_FRAME]: frame - 1 }), shot);
-    const { shot: fewer } = await run(simplify as Operation<never>, keyed, { rotation: 5, move: 5 }, { layer: id });
+    const { shot: fewer } = await run(simplify, keyed, { rotation: 5, move: 5 }, { layer: id });
     expect(fewer.passes[0].curves[WARP_FRAME].times.length).toBeLessThan(6);
     expect(fewer.base).toBe(shot.base);
   });
@@ -98,7 +98,7 @@ describe("time-warp", () => {
 describe("stepping", () => {
   test.each(["every", "fewest", "existing"] as const)("baked (%s) it stays stepped and plays the same between frames too", async (keys) => {
     const { shot } = await run(stepping, movingShot(), { pattern: "2 2 3" }, { range: { start: 13, end: 40 } });
-    const { shot: baked } = await run(bakePasses as Operation<never>, shot, { keys });
+    const { shot: baked } = await run(bakePasses, shot, { keys });
     const { times, kindOut } = baked.base["spine.rotateX"];
     const inside = [...times.keys()].filter((i) => times[i] >= 13 && times[i] < 39);
     expect(inside.map((i) => times[i])).toEqual([13, 15, 17, 20, 22, 24, 27, 29, 31, 34, 36, 38]);
@@ -170,7 +170,7 @@ describe("stepping", () => {
     expect(pass.settings.attach).toEqual({ control: "root", camera: "shot-camera" });
     const keyed = keyChannels(after, pass.id, 25, { [STEPPING_ATTACHED]: 0 });
     expect([...keyed.passes[0].curves[STEPPING_ATTACHED].kindOut]).toEqual([Tangent.stepped, Tangent.stepped]);
-    const { shot: baked, report } = await run(bakePasses as Operation<never>, keyed, { keys: "every" });
+    const { shot: baked, report } = await run(bakePasses, keyed, { keys: "every" });
     expect(report.drift?.place.amount).toBeLessThan(1e-9);
     expect(baked.base["hand.rotateZ"].kindOut[0]).toBe(Tangent.stepped);
     await expect(run(stepping, shot, { ride: true, camera: "hand" })).rejects.toThrow(/moves with root/);

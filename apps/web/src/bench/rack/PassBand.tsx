@@ -1,4 +1,16 @@
-import { envelope, type Pass, type PassRange, sampleCurve, unionOfTimes, withPass } from "@kneader/core";
+import {
+  envelope,
+  type Pass,
+  type PassRange,
+  passKind,
+  sampleCurve,
+  type Shot,
+  unionOfTimes,
+  WARP_FRAME,
+  warpOver,
+  warpPass,
+  withPass,
+} from "@kneader/core";
 import { useMemo } from "react";
 import { currentDocument, useDocuments, useShownPart } from "../documents.ts";
 import { changePass } from "../edits.ts";
@@ -23,11 +35,11 @@ type Grip = "start" | "end" | "easeIn" | "easeOut" | "whole" | "weight";
 export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
   const axis = useTimeAxis();
   const whole = useShownPart((shot) => shot.range);
-  const range: PassRange = pass.range ?? { ...whole, easeIn: 0, easeOut: 0 };
+  const range = useMemo(() => bandRange(pass, whole), [pass, whole]);
   const left = xOf(axis, range.start);
   const width = Math.max(4, xOf(axis, range.end) - left);
   const editable = onWeight !== undefined;
-  const ticks = useMemo(() => keyFrames(pass), [pass]);
+  const ticks = useMemo(() => markedFrames(pass, range), [pass, range]);
 
   const weightLine = useMemo(() => {
     if (!editable) return "";
@@ -57,7 +69,7 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
         if (grip === "weight") {
           const percent = Math.round((pass.weight.values[0] * 100 + (clientY - now.clientY) * 2) / 5) * 5;
           next = { ...pass, weight: { ...pass.weight, values: pass.weight.values.map((v) => v - pass.weight.values[0] + percent / 100) } };
-        } else next = { ...pass, range: dragRange(range, grip, by) };
+        } else next = withRange(pass, dragRange(range, grip, by));
         setPreview(withPass(shotNow, pass.id, () => next));
       },
       done() {
@@ -79,7 +91,7 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
         width={Math.max(1, width - 1)}
         height={HEIGHT - 1}
         rx={5}
-        onPointerDown={drag(pass.range ? "whole" : "weight")}
+        onPointerDown={drag(pass.range || pass.kind === warpPass.id ? "whole" : "weight")}
       />
       <path className="band-tick" d={ticks.map((frame) => `M${(xOf(axis, frame) - left).toFixed(1)} ${HEIGHT - 8}v6`).join("")} />
       {editable && (
@@ -94,7 +106,7 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
           <rect className="band-end" x={width - 6} y={0} width={6} height={HEIGHT} onPointerDown={drag("end")}>
             <title>Drag: where the pass ends</title>
           </rect>
-          {pass.range && (
+          {pass.range && pass.kind !== warpPass.id && (
             <>
               <circle
                 className="band-ease"
@@ -120,6 +132,30 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
       )}
     </svg>
   );
+}
+
+/** Where a pass applies; a warp does so between the ends of its curve. */
+function bandRange(pass: Pass, whole: Shot["range"]): PassRange {
+  const curve = pass.kind === warpPass.id ? pass.curves[WARP_FRAME] : undefined;
+  if (curve && pass.range === null) return { start: curve.times[0], end: curve.times[curve.times.length - 1], easeIn: 0, easeOut: 0 };
+  return pass.range ?? { ...whole, easeIn: 0, easeOut: 0 };
+}
+
+/** The pass over another range; a warp's curve is stretched to it. */
+function withRange(pass: Pass, range: PassRange): Pass {
+  const curve = pass.kind === warpPass.id ? pass.curves[WARP_FRAME] : undefined;
+  return curve ? { ...pass, curves: { ...pass.curves, [WARP_FRAME]: warpOver(curve, range) } } : { ...pass, range };
+}
+
+/** What the band marks: the frames a stepping pass shows, the frames with a key of any other. */
+function markedFrames(pass: Pass, range: PassRange): number[] {
+  const kind = passKind(pass.kind);
+  if (kind?.id !== "stepping" || kind.reads !== "time" || range.end - range.start > 2000) return keyFrames(pass);
+  const read = kind.reader(pass, { range });
+  const shown: number[] = [];
+  for (let frame = Math.ceil(range.start); frame <= range.end; frame++) if (read(frame) === frame) shown.push(frame);
+  const every = Math.ceil(shown.length / 160);
+  return shown.filter((_, i) => i % every === 0);
 }
 
 /** Frames with a key, thinned so that a band never draws more marks than it has room for. */

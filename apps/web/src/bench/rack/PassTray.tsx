@@ -1,13 +1,14 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
-import { activePasses, BASE, constantCurve, countKeys, type Pass, passKind, passKinds } from "@kneader/core";
+import { activePasses, BASE, constantCurve, countKeys, makePass, type Pass, type PassKind, passKind, passKinds } from "@kneader/core";
 import { Button, Dropdown, Tooltip } from "antd";
-import { CirclePower, EyeOff, Plus, Spotlight, Trash2 } from "lucide-react";
+import { CirclePower, EyeOff, Plus, SlidersHorizontal, Spotlight, Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { addPass, changePass, movePass, removePass } from "../edits.ts";
 import { useReadOnly, useShownPart } from "../documents.ts";
 import { NumberField } from "../NumberField.tsx";
 import { useSelection } from "../selection.ts";
+import { useWork } from "../work/workStore.ts";
 import { isLong, useSettled } from "../useSettled.ts";
 import { PassBand } from "./PassBand.tsx";
 import { TrayRow } from "./TrayRow.tsx";
@@ -37,8 +38,8 @@ export function PassTray() {
               disabled={readOnly}
               trigger={["click"]}
               menu={{
-                items: passKinds.map((kind) => ({ key: kind.id, label: `Pass that ${kind.title.toLowerCase()}` })),
-                onClick: ({ key }) => addPass(key as "adds"),
+                items: passKinds.map((kind) => ({ key: kind.id, label: kindLabel(kind), title: kind.help })),
+                onClick: ({ key }) => makeOf(key),
               }}
             >
               <Button
@@ -119,6 +120,19 @@ function PassRow({ pass, chosen, plays }: { pass: Pass; chosen: boolean; plays: 
                 {pass.name}
               </button>
             )}
+            {passKind(pass.kind)?.reads === "time" && (
+              <Tooltip title="Its settings, in the work card">
+                <button
+                  type="button"
+                  className="tool"
+                  aria-label={`Settings of ${pass.name}`}
+                  disabled={readOnly}
+                  onClick={() => openSettings(pass)}
+                >
+                  <SlidersHorizontal size={13} />
+                </button>
+              </Tooltip>
+            )}
             <Tooltip title={pass.on ? "Switch this pass off" : "Switch this pass on"}>
               <button
                 type="button"
@@ -176,25 +190,34 @@ function PassRow({ pass, chosen, plays }: { pass: Pass; chosen: boolean; plays: 
   );
 }
 
+const kindLabel = (kind: PassKind) => (kind.reads === "keys" ? `Pass that ${kind.title.toLowerCase()}` : `${kind.title} …`);
+
+/** A keyed pass is simply added; a computed one is made in the work card, where it is seen before it is there. */
+function makeOf(id: string): void {
+  const kind = passKind(id);
+  if (!kind) return;
+  if (kind.reads === "keys") addPass(kind.id);
+  else {
+    // With another pass of the kind chosen the operation would shape that one.
+    useSelection.getState().setLayer(BASE);
+    useWork.getState().open(kind.madeBy);
+  }
+}
+
+/** The work card with the settings a computed pass has now. */
+function openSettings(pass: Pass): void {
+  const kind = passKind(pass.kind);
+  if (kind?.reads !== "time") return;
+  useSelection.getState().setLayer(pass.id);
+  useWork.getState().open(kind.madeBy);
+}
+
 function BaseRow({ chosen }: { chosen: boolean }) {
   const setLayer = useSelection((state) => state.setLayer);
   const long = useShownPart(isLong);
   const now = useShownPart((shot) => shot.base);
   const base = useSettled(now, long);
-  const pass = useMemo(
-    () => ({
-      id: BASE,
-      name: "Base motion",
-      kind: "base",
-      compose: "channel" as const,
-      on: true,
-      solo: false,
-      weight: constantCurve(1),
-      range: null,
-      curves: base,
-    }),
-    [base],
-  );
+  const pass = useMemo(() => makePass(BASE, "Base motion", "base", base), [base]);
   return (
     <TrayRow
       name="Base motion"

@@ -104,6 +104,24 @@ function Field({ name, property, value, shot, disabled, onChange }: FieldProps) 
         />
       </div>
     );
+  if (property.widget === "control")
+    return (
+      <div className="setting">
+        {label}
+        <Select
+          size="small"
+          showSearch
+          optionFilterProp="label"
+          aria-label={title}
+          value={(value as string) || undefined}
+          placeholder="found by itself"
+          allowClear
+          disabled={disabled}
+          options={shot.rig.controls.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(id: string | undefined) => onChange(id ?? "")}
+        />
+      </div>
+    );
   if (property.widget === "frames")
     return (
       <div className="setting frames-setting">

@@ -1,7 +1,7 @@
 import { operationById } from "@kneader/core";
 import { keepAction } from "../../storage/actions.ts";
 import { queryClient } from "../../app/queryClient.ts";
-import { useDocuments } from "../documents.ts";
+import { currentDocument, useDocuments } from "../documents.ts";
 import { currentScope, useSelection } from "../selection.ts";
 import { useWork } from "./workStore.ts";
 
@@ -15,10 +15,13 @@ export async function applyWork(): Promise<string | null> {
     await keepAction(outcome.action);
     await queryClient.invalidateQueries({ queryKey: ["actions"] });
   } else {
+    const before = new Set(currentDocument()?.passes.map(({ id }) => id));
     useDocuments.getState().change(outcome.report.summary || title, outcome.shot, { operation, scope, settings });
     // Keys that were picked may be gone or elsewhere now.
     useSelection.getState().pickKeys({});
-    if (!outcome.shot.passes.some((pass) => pass.id === scope.layer)) useSelection.getState().setLayer("base");
+    const made = outcome.shot.passes.find(({ id }) => !before.has(id));
+    if (made) useSelection.getState().setLayer(made.id);
+    else if (!outcome.shot.passes.some((pass) => pass.id === scope.layer)) useSelection.getState().setLayer("base");
   }
   close();
   return outcome.report.summary;

@@ -1,4 +1,15 @@
-import { operationById, type Outcome, sayTiming, settingsSchema, timingOf, WHOLE_FIGURE } from "@kneader/core";
+import {
+  operationById,
+  type Outcome,
+  type Pass,
+  presentStepping,
+  sayTiming,
+  settingsSchema,
+  type Shot,
+  steppingPass,
+  timingOf,
+  WHOLE_FIGURE,
+} from "@kneader/core";
 import { create } from "zustand";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
@@ -40,7 +51,18 @@ function situation(operation: string): Record<string, unknown> {
   if (operation === "set-timing") return presentTiming();
   if (operation === "insert-hold" || operation === "insert-frames") return { at: clock.frame };
   if (operation === "scale-time") return { pivot: useSelection.getState().range?.start ?? currentDocument()?.range.start ?? 1 };
+  if (operation === "stepping") {
+    const shot = currentDocument();
+    const pass = chosenPass(shot, steppingPass.id);
+    return shot && pass ? presentStepping(shot, pass) : {};
+  }
   return {};
+}
+
+/** The chosen layer, where it is a pass of a kind. */
+function chosenPass(shot: Shot | null, kind: string): Pass | undefined {
+  const { layer } = useSelection.getState();
+  return shot?.passes.find((pass) => pass.id === layer && pass.kind === kind);
 }
 
 export const useWork = create<WorkState>((set) => ({

@@ -1,9 +1,10 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { layerCurves } from "@kneader/core";
+import { layerControls, layerCurves, ownControl } from "@kneader/core";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useShown } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
 import { shownChannels } from "../curves/shownCurves.ts";
+import { NO_FILTER } from "./channelFilter.ts";
 import { ChannelRow } from "./ChannelRow.tsx";
 import { channelRows } from "./channelRows.ts";
 import { ControlRow } from "./ControlRow.tsx";
@@ -26,7 +27,14 @@ export function ChannelList() {
     [shot, layer, controls, channels, view.hidden],
   );
   const rows = useMemo(
-    () => channelRows(shot.rig, view, { curves: layerCurves(shot, layer), picked: controls, locked, shown, folds }),
+    () =>
+      channelRows(layerControls(shot, layer), ownControl(shot, layer) ? NO_FILTER : view, {
+        curves: layerCurves(shot, layer),
+        picked: controls,
+        locked,
+        shown,
+        folds,
+      }),
     [shot, layer, view, controls, locked, shown, folds],
   );
   const list = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 8 });

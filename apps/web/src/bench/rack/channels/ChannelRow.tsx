@@ -32,6 +32,7 @@ export function ChannelRow({ shot, control, channel, shown, locked, active }: Ch
   const title = channelTitle(shot.rig, key);
   const tab = active ? 0 : -1;
   const pick = (event: React.MouseEvent) => {
+    if (control.part === "pass") return;
     const { channels, pickChannels, pickControls, controls } = useSelection.getState();
     if (!controls.includes(control.id)) pickControls(event.shiftKey ? [...controls, control.id] : [control.id]);
     if (event.shiftKey) pickChannels(chosen ? channels.filter((k) => k !== key) : [...channels, key]);

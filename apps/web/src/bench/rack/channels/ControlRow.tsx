@@ -22,6 +22,8 @@ export function ControlRow({ control, channels, open, locked, active, onFold }: 
   const all = count === channels.length;
   const tab = active ? 0 : -1;
   const pick = (event: React.MouseEvent) => {
+    // A pass's own settings are no control of the rig.
+    if (control.part === "pass") return;
     const { controls, pickControls } = useSelection.getState();
     if (event.shiftKey || event.ctrlKey || event.metaKey)
       pickControls(picked ? controls.filter((id) => id !== control.id) : [...controls, control.id]);

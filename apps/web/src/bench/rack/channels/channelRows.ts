@@ -1,4 +1,4 @@
-import { type ChannelKey, type Control, channelKey, type Curves, type Rig } from "@kneader/core";
+import { type ChannelKey, type Control, channelKey, type Curves } from "@kneader/core";
 import { type ChannelFilter, listedChannels } from "./channelFilter.ts";
 
 /** One line of the channel list. */
@@ -23,9 +23,9 @@ export interface ListState {
 }
 
 /** The list as flat lines, so that only those in sight need be drawn. A filter by words opens what it finds. */
-export function channelRows(rig: Rig, filter: ChannelFilter, state: ListState): ChannelListRow[] {
+export function channelRows(controls: readonly Control[], filter: ChannelFilter, state: ListState): ChannelListRow[] {
   const rows: ChannelListRow[] = [];
-  for (const control of rig.controls) {
+  for (const control of controls) {
     const channels = listedChannels(control, filter, state);
     if (channels.length === 0) continue;
     const byItself = filter.words !== "" || state.picked.includes(control.id) || channels.some((key) => state.shown.has(key));

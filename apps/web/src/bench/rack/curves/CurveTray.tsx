@@ -1,4 +1,4 @@
-import { channelTitle, layerCurves, type Shot } from "@kneader/core";
+import { BASE, channelTitle, layerCurves, playedFrames, type Shot } from "@kneader/core";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
@@ -56,6 +56,7 @@ function CurvePlot() {
       key,
       curve: curves[key],
       before: before[key] && before[key] !== curves[key] ? before[key] : null,
+      played: layer === BASE ? playedFrames(shown, key) : null,
       locked: shown.locked.includes(key),
     }));
   }, [shot, shown, layer, controls, channels, hidden]);
@@ -185,6 +186,7 @@ function CurvePlot() {
               : "This pass has no keys here yet. Type a value in the list, or key the picked controls with K."}
         </p>
       )}
+      {drawn.some(({ played }) => played !== null) && <p className="quiet more-curves">Thin line: as the passes play it in time</p>}
       {wanted > MOST_CURVES && (
         <p className="quiet more-curves">
           {drawn.length} of {wanted} curves. Pick channels to see others.

@@ -1,7 +1,7 @@
-import { type ChannelKey, type Curve, isBroken, keyAt, keysOn } from "@kneader/core";
+import { type ChannelKey, type Curve, isBroken, keyAt, keysOn, sampleCurve } from "@kneader/core";
 import { scaleLinear } from "d3-scale";
 import type { Palette } from "../../../app/theme.ts";
-import { rulerTicks, xOf } from "../../timeAxis.ts";
+import { frameAt, rulerTicks, xOf } from "../../timeAxis.ts";
 import { boxPlace, gripPlace, gripsOf, type KeyBox } from "../plot/keyBox.ts";
 import { drawNumber } from "../plot/drawNumber.ts";
 import { type Box, drawPickBox } from "../plot/pickBox.ts";
@@ -13,6 +13,8 @@ export interface DrawnCurve {
   curve: Curve;
   /** The curve as it was, drawn as a pale band while something is tried. */
   before: Curve | null;
+  /** The frame of the curve that plays at a frame, where passes read it at others; drawn as a thin line. */
+  played: ((frame: number) => number) | null;
   /** Drawn pale; its keys cannot be taken hold of. */
   locked: boolean;
 }
@@ -39,6 +41,7 @@ export function drawCurves(context: CanvasRenderingContext2D, picture: Picture):
     const colour = palette[axisLetter(key)];
     strokeCurve(context, curve, axes, locked ? `${colour}70` : colour, locked ? 1.2 : 1.6, dashes[axisLetter(key)]);
   }
+  for (const { curve, played } of curves) if (played) strokePlayed(context, curve, played, axes, palette.ink);
   hatchOutside(context, picture);
   drawValues(context, picture);
   for (const { key, curve, locked } of curves) if (!locked) drawKeys(context, key, curve, picture);
@@ -130,6 +133,21 @@ function strokeCurve(
   for (let i = 0; i < points.length; i += 2) context.lineTo(points[i], points[i + 1]);
   context.stroke();
   context.setLineDash([]);
+}
+
+/** The curve as time passes play it, looked at once per pixel. */
+function strokePlayed(
+  context: CanvasRenderingContext2D,
+  curve: Curve,
+  played: (frame: number) => number,
+  axes: CurveAxes,
+  ink: string,
+): void {
+  context.strokeStyle = ink;
+  context.lineWidth = 1;
+  context.beginPath();
+  for (let x = 0; x <= axes.width; x++) context.lineTo(x, yOf(axes, sampleCurve(curve, played(frameAt(axes, x)))));
+  context.stroke();
 }
 
 /** What lies before the first and after the last key is run-in and run-out: a veil of hatching. */

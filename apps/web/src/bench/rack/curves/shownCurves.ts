@@ -1,4 +1,4 @@
-import { BASE, type ChannelKey, channelKey, type Curve, layerCurves, type Shot } from "@kneader/core";
+import { BASE, type ChannelKey, channelKey, type Curve, layerCurves, ownControl, type Shot } from "@kneader/core";
 
 /** At most so many curves are drawn at once when none is picked one by one. */
 export const MOST_CURVES = 18;
@@ -15,7 +15,9 @@ export function shownChannels(
   hidden: ReadonlySet<ChannelKey>,
 ): ChannelKey[] {
   const curves = layerCurves(shot, layer);
-  if (channels.length > 0) return channels.filter((key) => key in curves && !hidden.has(key));
+  if (channels.length > 0 && !ownControl(shot, layer)) return channels.filter((key) => key in curves && !hidden.has(key));
+  const setting = ownControl(shot, layer);
+  if (setting) return setting.channels.map((channel) => channelKey(setting.id, channel)).filter((key) => key in curves && !hidden.has(key));
   if (controls.length > 0) {
     const own = controls.flatMap(
       (id) => shot.rig.controls.find((control) => control.id === id)?.channels.map((channel) => channelKey(id, channel)) ?? [],

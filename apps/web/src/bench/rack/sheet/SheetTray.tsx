@@ -1,4 +1,4 @@
-import { layerCurves } from "@kneader/core";
+import { layerControls, layerCurves } from "@kneader/core";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
@@ -36,9 +36,11 @@ export function SheetTray() {
   const holder = useRef<HTMLDivElement>(null);
   const height = useHeight(holder);
   const curves = layerCurves(shown, layer);
+  const listed = layerControls(shown, layer);
+  const { locked } = shown;
   const made = useMemo(
-    () => sheetRows(shown.rig, { curves, picked: controls, locked: new Set(shown.locked) }, view, unfolded),
-    [shown.rig, shown.locked, curves, controls, view, unfolded],
+    () => sheetRows(listed, { curves, picked: controls, locked: new Set(locked) }, view, unfolded),
+    [listed, locked, curves, controls, view, unfolded],
   );
   const rows = useStableRows(made);
   const most = Math.max(0, rows.length * ROW_HEIGHT + HEAD - height);

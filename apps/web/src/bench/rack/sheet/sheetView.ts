@@ -1,11 +1,11 @@
 import {
   type ChannelKey,
+  type Control,
   type Curve,
   channelLabel,
   type Curves,
   keyBefore,
   placesOf,
-  type Rig,
   splitChannelKey,
   Tangent,
   unionOfTimes,
@@ -28,13 +28,13 @@ export interface SheetRow {
 
 /** The sheet's lines: a summary, then each control that has keys, unfolded ones with their channels below. */
 export function sheetRows(
-  rig: Rig,
+  controls: readonly Control[],
   state: Parameters<typeof listedChannels>[2],
   view: ChannelFilter & { readonly hidden: ReadonlySet<ChannelKey> },
   unfolded: ReadonlySet<string>,
 ): SheetRow[] {
   const rows: SheetRow[] = [];
-  for (const control of rig.controls) {
+  for (const control of controls) {
     const channels = listedChannels(control, view, state).filter((key) => key in state.curves && !view.hidden.has(key));
     if (channels.length === 0) continue;
     rows.push({ id: control.id, label: control.name, kind: "control", control: control.id, channels });
