@@ -1,4 +1,4 @@
-export * from "./actions/match.ts";
+export { matchAction } from "./actions/match.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";
 export * from "./curve/make.ts";
@@ -28,6 +28,8 @@ export { checkFileSize, type Format, formatOf, formats, readShot } from "./forma
 export { readAction, writeAction } from "./formats/kneaderJson.ts";
 export { checkVersion, SCHEMA_VERSION } from "./formats/schema.ts";
 export * from "./history.ts";
+export { clipFromText, clipToText } from "./formats/clipText.ts";
+export type { Clip } from "./model/clip.ts";
 export type { Action } from "./model/action.ts";
 export { freshId } from "./model/freshId.ts";
 export { findPartners } from "./model/partners.ts";
@@ -43,6 +45,7 @@ export { steppingPass } from "./passes/stepping.ts";
 export { WARP_FRAME, warpOver, warpPass } from "./passes/warp.ts";
 export { presentStepping } from "./rework/stepping.ts";
 export { catalogue, checkSettings, operationById, settingsSchema } from "./rework/catalogue.ts";
+export { liftKeys, liftPoses } from "./rework/liftKeys.ts";
 export { keyChannels } from "./rework/keyChannels.ts";
 export * from "./rework/operation.ts";
 export { sayTiming, timingOf } from "./rework/timingList.ts";

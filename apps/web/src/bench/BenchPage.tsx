@@ -21,6 +21,7 @@ import { useChannelView } from "./rack/channels/channelView.ts";
 import { Rack } from "./rack/Rack.tsx";
 import { useSelection } from "./selection.ts";
 import { fitTime } from "./timeAxis.ts";
+import { useClipboard } from "./useClipboard.ts";
 import { useShortcuts } from "./useShortcuts.ts";
 import { Transport } from "./view/Transport.tsx";
 import { ViewPanel } from "./view/ViewPanel.tsx";
@@ -111,6 +112,7 @@ function Bench() {
   const { message } = AntApp.useApp();
   const say = useCallback((text: string) => void message.success(text), [message]);
   useShortcuts(say);
+  useClipboard();
   const refused = useDocuments((state) => state.refused);
   useEffect(() => {
     if (refused === null) return;

@@ -2,6 +2,7 @@ import { details, usePreferences } from "../app/preferences.ts";
 import { catalogue } from "@kneader/core";
 import { stepKey } from "./view/Transport.tsx";
 import { isolatePicked, togglePickedLocks, useChannelView } from "./rack/channels/channelView.ts";
+import { copyScope, cutScope } from "./clipboard.ts";
 import { clock } from "./clock.ts";
 import { currentDocument, useDocuments } from "./documents.ts";
 import { addPass, keyHere, pickKeysHere, removePicked, setRangeEnd, tangentPicked } from "./edits.ts";
@@ -60,6 +61,14 @@ export const commands: readonly Command[] = [
     help: "Picks every key at the playhead of what is in scope.",
     run: pickKeysHere,
   },
+  {
+    id: "copy-keys",
+    title: "Copy keys",
+    words: "take curves clipboard",
+    help: "Copies the picked keys, or the curves in scope. Ctrl C does the same.",
+    run: () => void copyScope(),
+  },
+  { id: "cut-keys", title: "Cut keys", words: "take away curves clipboard", help: "Ctrl X does the same.", run: () => void cutScope() },
   { id: "remove-keys", title: "Remove the picked keys", words: "delete", run: removePicked },
   ...(["auto", "smooth", "flat", "linear", "stepped", "free"] as const).map(
     (kind): Command => ({

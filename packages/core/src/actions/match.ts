@@ -8,10 +8,16 @@ export interface Match {
   readonly unmatched: readonly ChannelKey[];
 }
 
+/** What says which channels are moved, and the names of their controls. */
+interface Moved {
+  readonly curves: Action["curves"];
+  readonly controls: readonly { readonly id: string; readonly name: string }[];
+}
+
 const plain = (name: string) => name.toLowerCase().replace(/[^a-z0-9]/g, "");
 
 /** Match by name: the control's id, or its name without regard to case, blanks and punctuation. */
-export function matchAction(action: Action, rig: Rig): Match {
+export function matchAction(action: Moved, rig: Rig): Match {
   const byId = new Map(rig.controls.map((control) => [control.id, control]));
   const byName = new Map(rig.controls.map((control) => [plain(control.name), control]));
   const names = new Map(action.controls.map((control) => [control.id, control.name]));
@@ -24,4 +30,10 @@ export function matchAction(action: Action, rig: Rig): Match {
     else unmatched.push(key);
   }
   return { matched, unmatched };
+}
+
+/** Names in a sentence: "Head, Neck, Chest, Hips and 3 more". */
+export function listed(names: readonly string[]): string {
+  const few = names.slice(0, 4).join(", ");
+  return names.length > 4 ? `${few} and ${names.length - 4} more` : few;
 }

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { matchAction } from "../actions/match.ts";
+import { listed, matchAction } from "../actions/match.ts";
 import { type Curve, type Key, keysOf } from "../curve/curve.ts";
 import { insertKeyOn } from "../curve/edit.ts";
 import { curveFromKeys } from "../curve/make.ts";
@@ -74,9 +74,4 @@ function outside(curve: Curve, start: number, end: number): Key[] {
   const after = keys.filter((key) => key.time > end + 1e-6);
   // A tangent looks at two neighbours at the most, so those beside the span are held.
   return [...before.slice(0, -2), ...before.slice(-2).map(freedKey), ...after.slice(0, 2).map(freedKey), ...after.slice(2)];
-}
-
-function listed(names: readonly string[]): string {
-  const few = names.slice(0, 4).join(", ");
-  return names.length > 4 ? `${few} and ${names.length - 4} more` : few;
 }

@@ -16,6 +16,7 @@ import { fitValues } from "./fitValues.ts";
 import { keyMissing } from "./keyMissing.ts";
 import { matchEnds } from "./matchEnds.ts";
 import type { Operation } from "./operation.ts";
+import { pasteKeys } from "./pasteKeys.ts";
 import { pastePose } from "./pastePose.ts";
 import { reduce } from "./reduce.ts";
 import { resample } from "./resample.ts";
@@ -66,6 +67,7 @@ export const catalogue: readonly Operation[] = [
   reverse,
   timeWarp,
   stepping,
+  pasteKeys,
   closeCycle,
   runOn,
   bakeLoop,

@@ -1,11 +1,13 @@
-import type { Action, Shot } from "@kneader/core";
+import type { Action, Clip, Shot } from "@kneader/core";
 import { useQuery } from "@tanstack/react-query";
 import { Button, Input, Select, Slider, Switch, Tooltip } from "antd";
 import { listActions } from "../../storage/actions.ts";
 import { Plus } from "lucide-react";
 import { clock } from "../clock.ts";
+import { sayClip } from "../copied.ts";
 import { NumberField } from "../NumberField.tsx";
 import { Dial } from "./Dial.tsx";
+import { OrderField } from "./OrderField.tsx";
 
 /** What JSON Schema and the operation's own metadata say of one setting. */
 export interface Property {
@@ -104,6 +106,14 @@ function Field({ name, property, value, shot, disabled, onChange }: FieldProps) 
         />
       </div>
     );
+  if (property.widget === "clip")
+    return (
+      <div className="setting">
+        {label}
+        <span className="clip-said">{value ? sayClip(value as Clip) : "nothing yet: copy keys first (Ctrl C)"}</span>
+      </div>
+    );
+  if (property.widget === "order") return <OrderField title={title} value={value as string[]} shot={shot} onChange={onChange} />;
   if (property.widget === "control")
     return (
       <div className="setting">

@@ -13,6 +13,7 @@ import {
 import { create } from "zustand";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
+import { lastCopied, pasteSettings } from "../copied.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
 import { useSelection } from "../selection.ts";
 
@@ -46,6 +47,8 @@ function presentTiming(): Record<string, unknown> {
 /** Settings that follow from where the user is: the playhead, the pose copied last. */
 function situation(operation: string): Record<string, unknown> {
   if (operation === "paste-pose") return { from: useSelection.getState().copiedPose ?? clock.frame, to: clock.frame };
+  const clip = lastCopied();
+  if (operation === "paste-keys" && clip) return pasteSettings(clip);
   if (operation === "apply-action") return { at: clock.frame };
   if (operation === "scale-values" || operation === "key-missing") return { frame: clock.frame };
   if (operation === "set-timing") return presentTiming();

@@ -1,0 +1,70 @@
+import { z } from "zod";
+import type { Curve } from "../curve/curve.ts";
+import { KneaderError } from "../errors.ts";
+import type { Clip } from "../model/clip.ts";
+import { curveSchema, curveToJson } from "./curveJson.ts";
+import { checkVersion, SCHEMA_VERSION } from "./schema.ts";
+
+const FORMAT = "kneader-keys";
+
+const written = z.object({
+  rate: z.object({ num: z.number().positive(), den: z.number().positive() }),
+  from: z.number(),
+  length: z.number().min(0),
+  whole: z.boolean(),
+  curves: z.record(z.string(), curveSchema).refine((curves) => Object.keys(curves).length > 0, "there is no curve"),
+  controls: z.array(z.object({ id: z.string(), name: z.string() })),
+});
+
+/** Copied keys as a setting: a clip in memory, or the text or JSON of one. */
+export const clipSchema = z.unknown().transform((given, ctx): Clip => {
+  if (isClip(given)) return given;
+  try {
+    if (given === undefined || given === null || given === "") throw new KneaderError("bad-setting", "nothing has been copied yet");
+    return typeof given === "string" ? clipFromText(given) : clipFromJson(given);
+  } catch (error) {
+    ctx.addIssue({ code: "custom", message: (error as Error).message });
+    return z.NEVER;
+  }
+});
+
+function isClip(given: unknown): given is Clip {
+  const curves = (given as Partial<Clip> | null)?.curves;
+  if (typeof curves !== "object" || curves === null) return false;
+  return Object.values(curves).every((curve) => (curve as Curve).times instanceof Float64Array);
+}
+
+export function clipToText(clip: Clip): string {
+  const curves = Object.fromEntries(Object.entries(clip.curves).map(([key, curve]) => [key, curveToJson(curve)]));
+  return JSON.stringify({ format: FORMAT, version: SCHEMA_VERSION, keys: { ...clip, curves } });
+}
+
+/** Keys from text. Errors: `json-syntax` for text that is something else, with how it begins; `newer-version`. */
+export function clipFromText(text: string): Clip {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw notKeys(text);
+  }
+  if ((json as { format?: unknown } | null)?.format !== FORMAT) throw notKeys(text);
+  return clipFromJson(json);
+}
+
+function notKeys(text: string): KneaderError {
+  const start = text.trim().slice(0, 40);
+  return new KneaderError(
+    "json-syntax",
+    start === "" ? "The clipboard is empty." : `What was copied is not keys: it begins with "${start}".`,
+    "Copy keys, curves or a pose first.",
+  );
+}
+
+function clipFromJson(json: unknown): Clip {
+  const { version, keys } = json as { version?: unknown; keys?: unknown };
+  checkVersion(version);
+  const read = written.safeParse(keys);
+  if (read.success) return read.data;
+  const issue = read.error.issues[0];
+  throw new KneaderError("json-syntax", `The copied keys are damaged: ${issue.path.join(".")}: ${issue.message}.`, "Copy them again.");
+}

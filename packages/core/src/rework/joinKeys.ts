@@ -1,0 +1,33 @@
+import { type Curve, type Key, keysOf } from "../curve/curve.ts";
+import { curveFromKeys } from "../curve/make.ts";
+
+/** What becomes of the keys a curve has in the span into which others are put. */
+export type Place = "merge" | "replace" | "whole";
+
+/**
+ * Keys put into a curve. Merging keeps what is there except at the same frames; replacing takes out what
+ * the span from the first to the last new key held; "whole" everything. Where a new end falls on a key that
+ * was there, the side that looks outward stays as it was.
+ */
+export function joinKeys(present: Curve | undefined, keys: readonly Key[], place: Place): Curve {
+  if (!present || place === "whole" || keys.length === 0) return curveFromKeys(keys, place === "whole" ? {} : present);
+  const [first, last] = [keys[0].time, keys[keys.length - 1].time];
+  const there = keysOf(present);
+  const at = (time: number) => there.find((key) => Math.abs(key.time - time) < 1e-6);
+  const [before, after] = [at(first), at(last)];
+  const hasEarlier = there[0].time < first - 1e-6;
+  const hasLater = there[there.length - 1].time > last + 1e-6;
+  const laid = keys.map((key, i) => {
+    let joined = key;
+    if (i === 0 && before && hasEarlier) joined = { ...joined, slopeIn: before.slopeIn, weightIn: before.weightIn, kindIn: before.kindIn };
+    if (i === keys.length - 1 && after && hasLater)
+      joined = { ...joined, slopeOut: after.slopeOut, weightOut: after.weightOut, kindOut: after.kindOut };
+    return joined;
+  });
+  const taken = new Set(laid.map(({ time }) => Math.round(time * 1e6)));
+  const kept = there.filter(({ time }) => {
+    if (taken.has(Math.round(time * 1e6))) return false;
+    return place === "merge" || time < first - 1e-6 || time > last + 1e-6;
+  });
+  return curveFromKeys([...kept, ...laid], present);
+}
