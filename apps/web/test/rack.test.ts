@@ -2,7 +2,7 @@ import { curveFrom, type Shot } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { matchesWords } from "../src/bench/rack/channels/channelFilter.ts";
 import { shownChannels } from "../src/bench/rack/curves/shownCurves.ts";
-import { layGaps, layPoses, PICTURE_WIDTH } from "../src/bench/rack/poses.ts";
+import { layGaps, layPoses, PICTURE_WIDTH } from "../src/bench/rack/poses/layPoses.ts";
 import { sayScope, scopeOf } from "../src/bench/selection.ts";
 import { fitTime, frameAt, panTime, rulerTicks, useTimeAxis, xOf, zoomTime } from "../src/bench/timeAxis.ts";
 

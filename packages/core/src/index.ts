@@ -1,6 +1,7 @@
 export { matchAction } from "./actions/match.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";
+export { type Ghost, ghostTimes } from "./curve/ghostTimes.ts";
 export * from "./curve/make.ts";
 export { copyKeys, rippleKeys, keyMapper, type KeyMap, mapKeys, mapTime, moveKeys, NO_MAP } from "./curve/mapKeys.ts";
 export { placesOf, unionOfTimes } from "./curve/timeRows.ts";
@@ -46,6 +47,7 @@ export { WARP_FRAME, warpOver, warpPass } from "./passes/warp.ts";
 export { presentStepping } from "./rework/stepping.ts";
 export { catalogue, checkSettings, operationById, settingsSchema } from "./rework/catalogue.ts";
 export { liftKeys, liftPoses } from "./rework/liftKeys.ts";
+export { type Cycle, cycleOf } from "./rework/cycleOf.ts";
 export { keyChannels } from "./rework/keyChannels.ts";
 export * from "./rework/operation.ts";
 export { sayTiming, timingOf } from "./rework/timingList.ts";

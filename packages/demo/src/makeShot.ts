@@ -22,6 +22,7 @@ export function emptyShot(id: string, name: string, start: number, end: number):
     rig: ferrymanRig,
     rate: { num: 24, den: 1 },
     range: { start, end },
+    cyclic: false,
     unitMetres: 1,
     set: "landing",
     base: {},
@@ -29,6 +30,7 @@ export function emptyShot(id: string, name: string, start: number, end: number):
     follows: [] as Follow[],
     locked: [],
     sets: [],
+    poseMarks: [],
   };
 }
 

@@ -16,6 +16,8 @@ interface Preferences extends DragRules {
   room: boolean;
   camera: "shot" | "front" | "side" | "free";
   poseShare: number;
+  /** Poses and gaps are those of the figure as a whole, not of the picked controls. */
+  wholePoses: boolean;
   /** What the lower part of the rack shows, and what stands below that. */
   detail: Detail;
   below: Detail | null;
@@ -35,6 +37,7 @@ const defaults: Preferences = {
   room: false,
   camera: "shot",
   poseShare: 0.5,
+  wholePoses: true,
   detail: "curves",
   below: null,
   keyBox: true,

@@ -1,7 +1,8 @@
-import { type Clip, clipFromText, clipToText, layerCurves, liftKeys, removeKeys, withLayerCurves } from "@kneader/core";
+import { type Clip, clipFromText, clipToText, layerCurves, liftKeys, liftPoses, removeKeys, withLayerCurves } from "@kneader/core";
 import { pasteSettings, remember, sayClip } from "./copied.ts";
 import { currentDocument, useDocuments } from "./documents.ts";
 import { change, editKeys } from "./edits.ts";
+import { poseScope } from "./keyPoses.ts";
 import { currentScope, useSelection } from "./selection.ts";
 import { useWork } from "./work/workStore.ts";
 
@@ -9,11 +10,20 @@ import { useWork } from "./work/workStore.ts";
 export function copyScope(): Clip | null {
   const shot = currentDocument();
   if (!shot) return null;
+  const { poses, keys } = useSelection.getState();
+  if (poses.length > 0 && Object.keys(keys).length === 0)
+    return keep(
+      liftPoses(
+        shot,
+        poseScope(),
+        [...poses].sort((a, b) => a - b),
+      ),
+    );
   return keep(liftKeys(shot, currentScope()));
 }
 
-/** Remember a clip; the system's clipboard gets its text where the browser lets it. */
-function keep(clip: Clip): Clip {
+/** Remember a clip, and put it into the system's clipboard: the system's clipboard gets its text where the browser lets it. */
+export function keep(clip: Clip): Clip {
   remember(clip);
   void navigator.clipboard?.writeText(clipToText(clip)).catch(() => undefined);
   return clip;
@@ -24,7 +34,7 @@ export function cutScope(): Clip | null {
   const clip = copyScope();
   const shot = currentDocument();
   if (!clip || !shot) return null;
-  const { keys, layer, pickKeys } = useSelection.getState();
+  const { keys, layer, poses, pickKeys, pickPoses } = useSelection.getState();
   const meant = new Set(Object.keys(clip.curves));
   if (Object.keys(keys).length > 0) {
     change(`Cut ${sayClip(clip)}`, (s) => editKeys(s, layer, keys, removeKeys));
@@ -32,14 +42,18 @@ export function cutScope(): Clip | null {
     return clip;
   }
   const { range } = currentScope();
+  const frames = new Set(poses);
+  pickPoses([]);
   change(`Cut ${sayClip(clip)}`, (s) => {
     const curves = { ...layerCurves(s, layer) };
     for (const key of meant) {
       if (s.locked.includes(key)) continue;
-      const gone = [...curves[key].times.keys()].filter(
-        (i) => !range || (curves[key].times[i] >= range.start && curves[key].times[i] <= range.end),
-      );
-      const left = removeKeys(curves[key], gone);
+      const { times } = curves[key];
+      const goes = (time: number) =>
+        frames.size > 0 ? frames.has(Math.round(time)) : !range || (time >= range.start && time <= range.end);
+      const gone = [...times.keys()].filter((i) => goes(times[i]));
+      // Cut poses leave a curve its last key, or the control would fall back to rest.
+      const left = removeKeys(curves[key], frames.size > 0 && gone.length === times.length ? gone.slice(1) : gone);
       if (left) curves[key] = left;
       else delete curves[key];
     }

@@ -61,7 +61,9 @@ class Clock {
   private readonly tick = (now: number): void => {
     const shot = shownDocument();
     if (!this.playing || !shot) return;
-    const { start, end } = shot.range;
+    const { start } = shot.range;
+    // A cycle's last frame is its first one again.
+    const end = shot.cyclic && this.loop ? Math.max(start, shot.range.end - 1) : shot.range.end;
     const length = end - start + 1;
     const elapsed = Math.floor(((now - this.started) / 1000) * framesPerSecond(shot.rate));
     let frame = this.startFrame + Math.max(0, elapsed);

@@ -1,12 +1,13 @@
 import { details, usePreferences } from "../app/preferences.ts";
-import { catalogue } from "@kneader/core";
+import { catalogue, sayError } from "@kneader/core";
 import { stepKey } from "./view/Transport.tsx";
 import { isolatePicked, togglePickedLocks, useChannelView } from "./rack/channels/channelView.ts";
 import { copyScope, cutScope } from "./clipboard.ts";
 import { clock } from "./clock.ts";
 import { currentDocument, useDocuments } from "./documents.ts";
 import { addPass, keyHere, pickKeysHere, removePicked, setRangeEnd, tangentPicked } from "./edits.ts";
-import { useSelection } from "./selection.ts";
+import { removePoses } from "./rack/poses/poseEdits.ts";
+import { pickedKeyCount, useSelection } from "./selection.ts";
 import { fitShown } from "./fit.ts";
 import { useWork } from "./work/workStore.ts";
 import { useDialogs } from "./dialogs.ts";
@@ -18,6 +19,14 @@ export interface Command {
   readonly words: string;
   readonly help?: string;
   run(): void;
+}
+
+/** What Delete takes away: the picked keys, or the poses picked in the pose tray. */
+function removePickedOrPoses(): void {
+  const { keys, poses } = useSelection.getState();
+  if (pickedKeyCount(keys) === 0 && poses.length > 0)
+    void removePoses(poses).catch((error: unknown) => useDocuments.setState({ refused: sayError(error) }));
+  else removePicked();
 }
 
 const playhead = (to: (range: { start: number; end: number }) => number) => () => {
@@ -69,7 +78,7 @@ export const commands: readonly Command[] = [
     run: () => void copyScope(),
   },
   { id: "cut-keys", title: "Cut keys", words: "take away curves clipboard", help: "Ctrl X does the same.", run: () => void cutScope() },
-  { id: "remove-keys", title: "Remove the picked keys", words: "delete", run: removePicked },
+  { id: "remove-keys", title: "Remove the picked keys", words: "delete poses", run: removePickedOrPoses },
   ...(["auto", "smooth", "flat", "linear", "stepped", "free"] as const).map(
     (kind): Command => ({
       id: `tangent-${kind}`,

@@ -10,6 +10,10 @@ interface Selection {
   /** Times of picked keys by channel. */
   keys: Readonly<Record<ChannelKey, readonly number[]>>;
   range: FrameRange | null;
+  /** Frames of the poses picked in the pose tray. */
+  poses: readonly number[];
+  /** Frames of the poses before the gaps picked there. */
+  gaps: readonly number[];
   /** "base" or a pass: where keys go and which curves are shown. */
   layer: string;
   /** The pose copied last: its frame. */
@@ -17,13 +21,15 @@ interface Selection {
   pickControls(ids: readonly string[]): void;
   pickChannels(keys: readonly ChannelKey[]): void;
   pickKeys(keys: Readonly<Record<ChannelKey, readonly number[]>>): void;
+  pickPoses(frames: readonly number[]): void;
+  pickGaps(frames: readonly number[]): void;
   setRange(range: FrameRange | null): void;
   setLayer(layer: string): void;
   copyPose(frame: number): void;
   clear(): void;
 }
 
-const none = { controls: [], channels: [], keys: {}, range: null };
+const none = { controls: [], channels: [], keys: {}, range: null, poses: [], gaps: [] };
 
 export const useSelection = create<Selection>((set) => ({
   ...none,
@@ -32,6 +38,8 @@ export const useSelection = create<Selection>((set) => ({
   pickControls: (controls) => set({ controls, channels: [], keys: {} }),
   pickChannels: (channels) => set({ channels, keys: {} }),
   pickKeys: (keys) => set({ keys }),
+  pickPoses: (poses) => set({ poses }),
+  pickGaps: (gaps) => set({ gaps }),
   setRange: (range) => set({ range }),
   setLayer: (layer) => set({ layer, keys: {} }),
   copyPose: (copiedPose) => set({ copiedPose }),

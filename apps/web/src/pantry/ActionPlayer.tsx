@@ -2,7 +2,7 @@ import { type Action, framesPerSecond } from "@kneader/core";
 import { Button, Slider } from "antd";
 import { Pause, Play } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { useThumbnail } from "../bench/rack/useThumbnail.ts";
+import { useThumbnail } from "../bench/rack/poses/useThumbnail.ts";
 import { actionShot } from "./actionShot.ts";
 
 /** An action playing by itself; drag the slider to look at a frame. */

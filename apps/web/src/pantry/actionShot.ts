@@ -22,6 +22,7 @@ export function actionShot(action: Action): Shot {
       rig,
       rate: action.rate,
       range: { start: 0, end: action.length },
+      cyclic: false,
       unitMetres: null,
       set: null,
       base: { ...base, ...action.curves },
@@ -29,6 +30,7 @@ export function actionShot(action: Action): Shot {
       follows,
       locked: [],
       sets: [],
+      poseMarks: [],
     };
     shots.set(action, shot);
   }

@@ -131,9 +131,10 @@ export async function loadShot(id: string): Promise<Shot | null> {
     }),
   );
   entry.used = new Set(record.curveKeys);
-  // Shots kept before channels could be locked have no list of them.
-  const { locked = [], sets = [], ...shot } = record.shot as Shot;
-  return mapCurves({ ...shot, locked, sets }, (key) => {
+  // Shots kept before these were known have none of them.
+  const { locked = [], sets = [], poseMarks = [], cyclic = false, ...shot } = record.shot as Shot;
+  const passes = shot.passes.map(({ members = null, settings = {}, ...pass }) => ({ ...pass, members, settings }));
+  return mapCurves({ ...shot, locked, sets, poseMarks, cyclic, passes }, (key) => {
     const curve = buffers.get(key as unknown as string);
     if (!curve) throw new KneaderError("not-found", `"${record.name}" names a curve that it does not list.`);
     return curve;

@@ -50,6 +50,7 @@ export function readBvh(bytes: Uint8Array, name: string): Imported {
     rig: { id: freshId("rig"), name, controls: findPartners(controls), figure: null },
     rate: rateFromFps(1 / frameTime),
     range: { start: 1, end: Math.max(1, count) },
+    cyclic: false,
     unitMetres: null,
     set: null,
     base,
@@ -57,6 +58,7 @@ export function readBvh(bytes: Uint8Array, name: string): Imported {
     follows: [],
     locked: [],
     sets: [],
+    poseMarks: [],
   };
   return { shot, notes };
 }

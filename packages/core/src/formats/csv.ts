@@ -83,6 +83,7 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
       rig: { id: freshId("rig"), name, controls: findPartners(list), figure: null },
       rate: { num: 24, den: 1 },
       range: { start, end: start + lines.length - 2 },
+      cyclic: false,
       unitMetres: null,
       set: null,
       base,
@@ -90,6 +91,7 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
       follows: [],
       locked: [],
       sets: [],
+      poseMarks: [],
     },
     notes: ["CSV does not say the frame rate or the hierarchy: 24 frames a second are taken, all controls side by side."],
   };

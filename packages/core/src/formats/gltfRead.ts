@@ -131,6 +131,7 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     rig: { id: freshId("rig"), name, controls: withPartners, figure: made.success ? made.data.kneader.figure : null },
     rate,
     range: made.success ? made.data.kneader.range : { start: first, end: Math.max(first, Math.ceil(end)) },
+    cyclic: false,
     unitMetres: made.success ? made.data.kneader.unitMetres : 1,
     set: made.success ? made.data.kneader.set : null,
     base,
@@ -138,6 +139,7 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     follows: [],
     locked: [],
     sets: [],
+    poseMarks: [],
   };
   return { shot, notes };
 }

@@ -3,7 +3,7 @@ import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { rotationOrders } from "../figure/rotation.ts";
 import type { Action } from "../model/action.ts";
-import type { Shot } from "../model/shot.ts";
+import { poseColours, type Shot } from "../model/shot.ts";
 import { passKind, timedKind } from "../passes/kinds.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
 
@@ -78,6 +78,7 @@ const shotSchema = z.object({
   rig,
   rate,
   range,
+  cyclic: z.boolean().default(false),
   unitMetres: z.number().positive().nullable(),
   set: z.string().nullable(),
   base: curves,
@@ -85,6 +86,7 @@ const shotSchema = z.object({
   follows: z.array(follow),
   locked: z.array(z.string()).default([]),
   sets: z.array(z.object({ name: z.string().min(1), channels: z.array(z.string()) })).default([]),
+  poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(poseColours).nullable() })).default([]),
 });
 
 const writtenAction = z.object({

@@ -57,6 +57,18 @@ export interface Follow {
   readonly on: boolean;
 }
 
+/** A name and a colour for the pose at a frame. */
+export interface PoseMark {
+  readonly frame: number;
+  /** May be empty. */
+  readonly name: string;
+  /** One of `poseColours`, or null. */
+  readonly colour: PoseColour | null;
+}
+
+export const poseColours = ["sand", "moss", "river", "clay", "dusk"] as const;
+export type PoseColour = (typeof poseColours)[number];
+
 /** Channels that go together, under a name. */
 export interface ChannelSet {
   readonly name: string;
@@ -69,6 +81,8 @@ export interface Shot {
   readonly rig: Rig;
   readonly rate: Rate;
   readonly range: FrameRange;
+  /** The last frame is the first one again: playback leaves it out, or it would be seen twice. */
+  readonly cyclic: boolean;
   /** Metres in a scene unit, or null when the file did not say. */
   readonly unitMetres: number | null;
   /** Name of the set the application draws around the figure, or null for the plain room. */
@@ -80,6 +94,7 @@ export interface Shot {
   /** Channels that no edit may change, in base motion and in passes. */
   readonly locked: readonly ChannelKey[];
   readonly sets: readonly ChannelSet[];
+  readonly poseMarks: readonly PoseMark[];
 }
 
 export const BASE = "base";

@@ -16,8 +16,10 @@ import { fitValues } from "./fitValues.ts";
 import { keyMissing } from "./keyMissing.ts";
 import { matchEnds } from "./matchEnds.ts";
 import type { Operation } from "./operation.ts";
+import { movePose } from "./movePose.ts";
 import { pasteKeys } from "./pasteKeys.ts";
 import { pastePose } from "./pastePose.ts";
+import { removePoses } from "./removePoses.ts";
 import { reduce } from "./reduce.ts";
 import { resample } from "./resample.ts";
 import { reverse } from "./reverse.ts";
@@ -33,6 +35,7 @@ import { setTangents } from "./setTangents.ts";
 import { shiftValues } from "./shiftValues.ts";
 import { simplify } from "./simplify.ts";
 import { smooth } from "./smooth.ts";
+import { swapPoses } from "./swapPoses.ts";
 import { stepping } from "./stepping.ts";
 import { timeWarp } from "./timeWarp.ts";
 import { towardRest } from "./towardRest.ts";
@@ -58,6 +61,7 @@ export const catalogue: readonly Operation[] = [
   scaleRig,
   setGap,
   setTiming,
+  movePose,
   insertHold,
   insertFrames,
   evenGaps,
@@ -72,6 +76,8 @@ export const catalogue: readonly Operation[] = [
   runOn,
   bakeLoop,
   pastePose,
+  swapPoses,
+  removePoses,
   bakePasses,
   bakeFollow,
   saveAction,

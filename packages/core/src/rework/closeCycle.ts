@@ -16,6 +16,10 @@ const settings = z.object({
     .max(10000)
     .default(12)
     .meta({ title: "Spread over the last", unit: "frames", max: 60, step: 1, help: "The correction grows over these frames." }),
+  slopes: z.boolean().default(true).meta({
+    title: "Smooth over the seam",
+    help: "Slopes meet too. Without, a corner stays one, as where a foot strikes the ground.",
+  }),
   travel: z.boolean().default(true).meta({
     title: "The figure travels",
     help: "Move curves of the top control keep the way they have gone; only their slopes are matched.",
@@ -38,7 +42,7 @@ export const closeCycle: Operation<z.infer<typeof settings>> = {
   help: "Makes the end of the range run into its start, in value and slope; says how far each curve was off.",
   words: "loop seam match first last repeat mismatch walk",
   settings,
-  async run(shot, scope, { span, travel }) {
+  async run(shot, scope, { span, slopes, travel }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Close the cycle");
     const { start, end } = scopeRange(shot, scope);
@@ -54,7 +58,7 @@ export const closeCycle: Operation<z.infer<typeof settings>> = {
       // The way something has gone is no mismatch.
       const value = travel && isTravel(shot, key) ? 0 : keyed.values[last] - keyed.values[first];
       off.push({ key, value, slope: keyed.slopeIn[last] - keyed.slopeOut[first] });
-      changed[key] = closed(keyed, { start, end, span: Math.min(span, end - start - 1), off: value });
+      changed[key] = closed(keyed, { start, end, span: Math.min(span, end - start - 1), off: value, slopes });
     }
     const worst = off
       .filter(({ value, slope }) => Math.abs(value) > 1e-6 || Math.abs(slope) > 1e-6)
@@ -63,10 +67,16 @@ export const closeCycle: Operation<z.infer<typeof settings>> = {
       .slice(0, 5)
       .map(({ key, value, slope }) => `${channelTitle(shot.rig, key)}: off by ${say(value)}, slope by ${say(slope)}.`);
     if (worst.length > 5) notes.push(`And ${worst.length - 5} more.`);
-    notes.push(`Frame ${end} is frame ${start} again: play ${start} to ${end - 1}, or it shows twice.`);
+    const whole = start === shot.range.start && end === shot.range.end;
+    notes.push(
+      whole
+        ? `Frame ${end} is frame ${start} again: playback ends at ${end - 1}, so that it is not seen twice.`
+        : `Frame ${end} is frame ${start} again.`,
+    );
+    const after = changeCurves(shot, scope.layer, changed);
     return outcome(
       shot,
-      changeCurves(shot, scope.layer, changed),
+      whole ? { ...after, cyclic: true } : after,
       `Closed ${worst.length} of ${off.length} curves over frames ${start} to ${end}`,
       { notes },
     );
@@ -90,7 +100,7 @@ function say(value: number): string {
 }
 
 /** The curve with `off` taken away at the end, growing smoothly over `span`, and one slope at both ends; keys after the cycle stay. */
-function closed(curve: Curve, how: { start: number; end: number; span: number; off: number }): Curve {
+function closed(curve: Curve, how: { start: number; end: number; span: number; off: number; slopes: boolean }): Curve {
   const [first, last] = [keyOn(curve, how.start), keyOn(curve, how.end)];
   const slope = (curve.slopeOut[first] + curve.slopeIn[last]) / 2;
   const isStepped = curve.kindOut[first] === Tangent.stepped || curve.kindOut[last - 1] === Tangent.stepped;
@@ -98,7 +108,7 @@ function closed(curve: Curve, how: { start: number; end: number; span: number; o
     const u = Math.min(1, Math.max(0, (key.time - (how.end - how.span)) / how.span));
     const share = i > last ? 0 : u * u * (3 - 2 * u);
     const moved = { ...key, value: key.value - how.off * share };
-    if (isStepped || (i !== first && i !== last)) return moved;
+    if (!how.slopes || isStepped || (i !== first && i !== last)) return moved;
     return { ...moved, slopeIn: slope, slopeOut: slope, kindIn: Tangent.free, kindOut: Tangent.free };
   });
   return curveFromKeys(keys, curve);

@@ -29,6 +29,7 @@ export function retime(
   return {
     ...moved,
     range: { start: shot.range.start, end: Math.max(shot.range.start, frame(shot.range.end)) },
+    poseMarks: shot.poseMarks.map((mark) => ({ ...mark, frame: frame(mark.frame) })),
     passes: moved.passes.map((pass, i) => retimedPass(pass, shot.passes[i], frame)),
   };
 }

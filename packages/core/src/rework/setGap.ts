@@ -7,7 +7,7 @@ import { KneaderError } from "../errors.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
 import type { Operation } from "./operation.ts";
 import { retime } from "./retime.ts";
-import { changeCurves, needSomething, outcome, scopedChannels } from "./scope.ts";
+import { changeCurves, isWholeFigure, needSomething, outcome, scopedChannels } from "./scope.ts";
 
 const settings = z.object({
   from: z.number().int().default(1).meta({ title: "First pose at", unit: "frame", help: "The frame of the pose before the gap." }),
@@ -51,7 +51,10 @@ export const setGap: Operation<z.infer<typeof settings>> = {
           "Let later poses shift along, or choose a smaller gap.",
         );
       const changed = Object.fromEntries(channels.map((key) => [key, move(curves[key])]));
-      return outcome(shot, changeCurves(shot, scope.layer, changed), summary, { warnings });
+      const poseMarks = isWholeFigure(scope)
+        ? shot.poseMarks.map((mark) => (mark.frame === s.to ? { ...mark, frame: s.to + shift } : mark))
+        : shot.poseMarks;
+      return outcome(shot, { ...changeCurves(shot, scope.layer, changed), poseMarks }, summary, { warnings });
     }
     const after = retime(shot, scope, channels, move, (frame) => (frame >= s.to ? frame + shift : frame));
     return outcome(shot, after, summary, { warnings });

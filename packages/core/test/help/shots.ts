@@ -53,6 +53,7 @@ export function smallShot(base: Record<string, Curve> = {}, more: Partial<Shot> 
     rig: smallRig,
     rate: { num: 24, den: 1 },
     range: { start: 1, end: 49 },
+    cyclic: false,
     unitMetres: 1,
     set: null,
     base,
@@ -60,6 +61,7 @@ export function smallShot(base: Record<string, Curve> = {}, more: Partial<Shot> 
     follows: [],
     locked: [],
     sets: [],
+    poseMarks: [],
     ...more,
   };
 }

@@ -5,7 +5,7 @@ import { DetailTrays } from "./detail/DetailTrays.tsx";
 import { DriftRow } from "./drift/DriftRow.tsx";
 import { PassTray } from "./PassTray.tsx";
 import { Playhead } from "./Playhead.tsx";
-import { PoseTray } from "./PoseTray.tsx";
+import { PoseTray } from "./poses/PoseTray.tsx";
 import { Ruler } from "./Ruler.tsx";
 
 /** Everything that has a time axis: trays under one ruler, one playhead through all of them. */

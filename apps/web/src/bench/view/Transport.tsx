@@ -1,9 +1,10 @@
 import { framesPerSecond, keyTimes, curvesInScope } from "@kneader/core";
 import { Button, InputNumber, Tooltip } from "antd";
-import { ChevronFirst, ChevronLast, Pause, Play, Repeat, StepBack, StepForward } from "lucide-react";
+import { ChevronFirst, ChevronLast, Infinity as InfinityIcon, Pause, Play, Repeat, StepBack, StepForward } from "lucide-react";
 import { useState } from "react";
 import { clock, useFrame, usePlaying } from "../clock.ts";
-import { currentDocument, shownDocument, useShownPart } from "../documents.ts";
+import { currentDocument, shownDocument, useReadOnly, useShownPart } from "../documents.ts";
+import { change } from "../edits.ts";
 import { currentScope } from "../selection.ts";
 
 /** The next or previous key of what is in scope, or null. */
@@ -30,6 +31,7 @@ export function Transport() {
       <PlayButtons />
       <FrameField />
       <LoopButton />
+      <CycleButton />
     </section>
   );
 }
@@ -105,6 +107,24 @@ function LoopButton() {
           clock.loop = !loop;
           setLoop(!loop);
         }}
+      />
+    </Tooltip>
+  );
+}
+
+function CycleButton() {
+  const cyclic = useShownPart((shot) => shot.cyclic);
+  const readOnly = useReadOnly();
+  return (
+    <Tooltip title="A cycle: the last frame is the first again, so looped playback leaves it out">
+      <Button
+        type={cyclic ? "default" : "text"}
+        className={cyclic ? "on" : ""}
+        aria-label="Cycle"
+        aria-pressed={cyclic}
+        disabled={readOnly}
+        icon={<InfinityIcon size={ICON} />}
+        onClick={() => change(cyclic ? "No cycle" : "A cycle: the last frame is the first again", (shot) => ({ ...shot, cyclic: !cyclic }))}
       />
     </Tooltip>
   );

@@ -1,3 +1,4 @@
+import { bendLeast } from "./leastBending.ts";
 import { fitFree, fitJoined, found } from "./minimax.ts";
 
 /** Samples at neighbouring whole frames, and how far the fit may be from any of them. */
@@ -161,6 +162,8 @@ export function* fitSteps(inputs: readonly FitInput[], options: FitOptions): Gen
   for (const [i, c] of curves.entries()) {
     result.slopesOut[i].push(c.slope);
     result.slopesIn[i].unshift(result.slopesOut[i][0]);
+    const { values, slopesIn, slopesOut } = result;
+    bendLeast({ at: result.at, values: values[i], slopesIn: slopesIn[i], slopesOut: slopesOut[i] }, c.y, c.tolerance);
   }
   return result;
 

@@ -1,4 +1,4 @@
-import type { ChannelKey, Curves } from "@kneader/core";
+import { type ChannelKey, type Curves, cycleOf, ghostTimes } from "@kneader/core";
 import type { Palette } from "../../../app/theme.ts";
 import { xOf } from "../../timeAxis.ts";
 import { keyMarks } from "../curves/curveView.ts";
@@ -42,12 +42,42 @@ export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPictu
   if (box) drawPickBox(context, box, palette);
 }
 
+/** Ghosts closer together than so many pixels are not drawn. */
+const APART = 5;
+
+/** The keys of extra rounds: small hollow marks that cannot be taken hold of. */
+function drawGhosts(
+  context: CanvasRenderingContext2D,
+  curves: Curves,
+  row: SheetRow,
+  axis: SheetPicture["axis"],
+  y: number,
+  palette: Palette,
+): void {
+  const own = Object.fromEntries(row.channels.map((key) => [key, curves[key]]));
+  const cycle = cycleOf(own);
+  if (!cycle) return;
+  const { times } = rowKeys(curves, row);
+  context.strokeStyle = palette.icon;
+  context.lineWidth = 1;
+  let last = Number.NEGATIVE_INFINITY;
+  for (const { time } of ghostTimes(times, cycle, axis.start, axis.end)) {
+    const x = xOf(axis, time);
+    if (x - last < APART) continue;
+    last = x;
+    context.beginPath();
+    context.arc(x, y, 2.5, 0, Math.PI * 2);
+    context.stroke();
+  }
+}
+
 function drawRow(
   context: CanvasRenderingContext2D,
   { curves, axis, picked, palette, ink: strong }: SheetPicture,
   row: SheetRow,
   y: number,
 ): void {
+  drawGhosts(context, curves, row, axis, y, palette);
   const { times, counts, moving, changing, marks } = rowKeys(curves, row);
   const ink = row.kind === "all" ? palette.ink : row.kind === "control" ? strong : palette.quiet;
   const size = row.kind === "channel" ? 3 : 4;

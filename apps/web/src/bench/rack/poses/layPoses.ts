@@ -1,5 +1,5 @@
 import type { KeyPose } from "@kneader/core";
-import { frameAt, xOf } from "../timeAxis.ts";
+import { frameAt, xOf } from "../../timeAxis.ts";
 
 type Axis = { readonly start: number; readonly end: number; readonly width: number };
 

@@ -1,7 +1,7 @@
 import type { Shot } from "@kneader/core";
 import { useEffect, useState } from "react";
 
-type Draw = typeof import("../view/thumbnails.ts");
+type Draw = typeof import("../../view/thumbnails.ts");
 let loading: Promise<Draw> | null = null;
 let queue: Promise<void> = Promise.resolve();
 
@@ -24,7 +24,7 @@ export function useThumbnail(shot: Shot, frame: number, width: number, height: n
   useEffect(() => {
     let wanted = true;
     const timer = setTimeout(async () => {
-      loading ??= import("../view/thumbnails.ts");
+      loading ??= import("../../view/thumbnails.ts");
       const { drawPicture } = await loading;
       const drawn = await later(() => (wanted ? drawPicture(shot, frame, width, height) : null));
       if (wanted && drawn) setPicture(drawn);

@@ -1,0 +1,166 @@
+import { type KeyPose, timedKind, type Scope, type Shot } from "@kneader/core";
+import { Select } from "antd";
+import { UserRound, UsersRound } from "lucide-react";
+import { memo, useMemo, useRef, useState } from "react";
+import { usePreferences } from "../../../app/preferences.ts";
+import { useRestingFrame } from "../../clock.ts";
+import { useShown } from "../../documents.ts";
+import { holdsAfter, keyPoses, usePoseScope } from "../../keyPoses.ts";
+import { useTimeAxis } from "../../timeAxis.ts";
+import { isLong, useSettled } from "../../useSettled.ts";
+import { useWork } from "../../work/workStore.ts";
+import { useTimeGestures } from "../plot/useTimeGestures.ts";
+import { TrayRow } from "../TrayRow.tsx";
+import { GapChip } from "./GapChip.tsx";
+import { ghostPoses } from "./ghostPoses.ts";
+import { layGaps, layPoses } from "./layPoses.ts";
+import { type MenuPlace, PoseMenu } from "./PoseMenu.tsx";
+import { PosePicture } from "./PosePicture.tsx";
+import "./poses.css";
+
+/** What counts as a key pose. */
+const shares = [
+  { value: 0.9, label: "nearly all controls keyed" },
+  { value: 0.5, label: "half of the controls keyed" },
+  { value: 0.2, label: "a fifth of the controls keyed" },
+  { value: 0, label: "any key" },
+];
+
+/** Thumbnails of the key poses at their frames, and between them the gaps that set the timing. */
+export function PoseTray() {
+  const now = useShown();
+  const shown = useSettled(now, isLong(now));
+  const share = usePreferences((state) => state.poseShare);
+  const scope = usePoseScope();
+  const poses = useMemo(() => keyPoses(shown, share, scope), [shown, share, scope]);
+  return (
+    <TrayRow name="Poses" className="pose-tray" gutter={<PoseGutter count={poses.length} />}>
+      <PosePlot shot={shown} poses={poses} scope={scope} />
+    </TrayRow>
+  );
+}
+
+/** Apart from the plot, so that panning does not draw it anew. */
+const PoseGutter = memo(function PoseGutter({ count }: { count: number }) {
+  const { poseShare, wholePoses, set } = usePreferences();
+  return (
+    <>
+      <b>Poses</b>
+      <span className="quiet">
+        {count} key {count === 1 ? "pose" : "poses"}
+      </span>
+      <Select
+        size="small"
+        variant="borderless"
+        className="pose-share"
+        aria-label="What counts as a key pose"
+        title="What counts as a key pose"
+        value={poseShare}
+        options={shares}
+        popupMatchSelectWidth={220}
+        onChange={(value) => set({ poseShare: value })}
+      />
+      <div className="gap-line">
+        <button
+          type="button"
+          className="quiet gap-label"
+          title="Set all gaps at once, as a list (Shift G)"
+          onClick={() => useWork.getState().open("set-timing")}
+        >
+          Gaps in frames …
+        </button>
+        <button
+          type="button"
+          className="tool"
+          aria-label="Poses of the picked controls only"
+          aria-pressed={!wholePoses}
+          title={
+            wholePoses
+              ? "Poses and gaps are those of the whole figure. Press for the picked controls only."
+              : "Poses and gaps are those of the picked controls. Press for the whole figure."
+          }
+          onClick={() => set({ wholePoses: !wholePoses })}
+        >
+          {wholePoses ? <UsersRound size={14} /> : <UserRound size={14} />}
+        </button>
+      </div>
+    </>
+  );
+});
+
+/** The shot without passes that play other frames: a pose is shown as it was posed. */
+function untimed(shot: Shot): Shot {
+  const passes = shot.passes.filter((pass) => !timedKind(pass.kind));
+  return passes.length === shot.passes.length ? shot : { ...shot, passes };
+}
+
+function PosePlot({ shot, poses, scope }: { shot: Shot; poses: readonly KeyPose[]; scope: Scope }) {
+  const axis = useTimeAxis();
+  const frame = useRestingFrame();
+  const plot = useRef<HTMLDivElement>(null);
+  const [menu, setMenu] = useState<MenuPlace | null>(null);
+  useTimeGestures(plot);
+  const share = usePreferences((state) => state.poseShare);
+  const holds = useMemo(() => holdsAfter(shot, share, scope), [shot, share, scope]);
+  const posed = useMemo(() => untimed(shot), [shot]);
+  const all = useMemo(() => poses.slice(1).map((pose, i) => ({ from: poses[i].frame, to: pose.frame })), [poses]);
+  const marks = useMemo(() => new Map(shot.poseMarks.map((mark) => [mark.frame, mark])), [shot.poseMarks]);
+  const ghosts = ghostPoses(shot, poses, axis);
+  const ghostly = new Set(ghosts.map((pose) => pose.frame));
+  const places = layPoses(ghosts.length > 0 ? [...poses, ...ghosts].sort((a, b) => a.frame - b.frame) : poses, axis, frame);
+  const gaps = layGaps(poses, axis);
+
+  const openMenu = (event: React.MouseEvent) => {
+    const target = (event.target as HTMLElement).closest<HTMLElement>("[data-pose], [data-gap]");
+    const box = plot.current?.getBoundingClientRect();
+    if (!target || !box) return;
+    event.preventDefault();
+    const own = target.getBoundingClientRect();
+    // From the keyboard the event has no place of its own.
+    const x = (event.clientX || own.left + own.width / 2) - box.left;
+    const y = (event.clientY || own.bottom) - box.top;
+    if (target.dataset.pose !== undefined) {
+      const at = Number(target.dataset.pose);
+      const next = poses[poses.findIndex((pose) => pose.frame === at) + 1]?.frame ?? null;
+      setMenu({ x, y, on: { pose: at, next, mark: marks.get(at) } });
+    } else {
+      const [from, to] = (target.dataset.gap as string).split(" ").map(Number);
+      setMenu({ x, y, on: { from, to, hold: holds.has(from) } });
+    }
+  };
+
+  return (
+    <div className="pose-plot" ref={plot} role="group" aria-label="Key poses and gaps" onContextMenu={openMenu}>
+      {places.map((place) => (
+        <span key={place.frame}>
+          {place.picture !== null && (
+            <PosePicture
+              shot={posed}
+              frame={place.frame}
+              left={place.picture}
+              chosen={place.frame === frame}
+              ghost={ghostly.has(place.frame)}
+              mark={marks.get(place.frame)}
+            />
+          )}
+          <i
+            className={`pose-dot ${place.frame === frame ? "chosen" : ""} ${ghostly.has(place.frame) ? "ghost" : ""}`}
+            style={{ left: place.x }}
+          />
+        </span>
+      ))}
+      {gaps.map((gap) => (
+        <GapChip key={gap.from} gap={gap} hold={holds.has(gap.from)} gaps={all} />
+      ))}
+      {gaps.length === 0 && poses.length > 2 && (
+        <p className="quiet gaps-hidden">{poses.length} poses stand too close to show their gaps. Zoom in with the wheel.</p>
+      )}
+      {poses.length === 0 && (
+        <p className="quiet empty-line">
+          No frame has keys on enough controls to be a pose. Choose "any key" at the left, or key a pose with K.
+        </p>
+      )}
+      <PoseMenu place={menu} onClose={() => setMenu(null)} />
+    </div>
+  );
+}
