@@ -134,3 +134,18 @@ describe("peaks of several curves at once", () => {
     expect(sharedExtremes([wave(0, 0.9)], 4)).toEqual([]);
   });
 });
+
+test("a straight way stays straight between frames, also where another curve sets the keys", () => {
+  const line = Float64Array.from({ length: 60 }, (_, i) => 0.02 * i);
+  const restless = Float64Array.from({ length: 60 }, (_, i) => 10 * Math.sin(i * 1.1) + 6 * Math.cos(i * 2.3));
+  const fit = fitSamples(
+    [
+      { samples: line, tolerance: 0.001 },
+      { samples: restless, tolerance: 0.5 },
+    ],
+    { broken: false },
+  );
+  expect(fit.at.length).toBeGreaterThan(15);
+  for (let t = 0; t <= 59; t += 0.1) expect(Math.abs(valueAt(fit, 0, t) - 0.02 * t)).toBeLessThan(0.001);
+  for (const slope of fit.slopesOut[0]) expect(slope).toBeCloseTo(0.02, 3);
+});

@@ -1,6 +1,6 @@
 import { curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
-import type { Curve } from "../../src/curve/curve.ts";
+import { type Curve, Tangent } from "../../src/curve/curve.ts";
 import { closeCycle } from "../../src/rework/closeCycle.ts";
 import { bakeLoop } from "../../src/rework/bakeLoop.ts";
 import { noContext, WHOLE_FIGURE } from "../../src/rework/operation.ts";
@@ -121,4 +121,26 @@ describe("closing a cycle", () => {
     const tiny = { ...WHOLE_FIGURE, range: { start: 1, end: 2 } };
     await expect(closeCycle.run(shot, tiny, { span: 1, slopes: true, travel: true }, noContext)).rejects.toThrow(/too few for a cycle/);
   });
+});
+
+test("a whole shot that was closed is a cycle; a corner at the seam stays one when only values are to meet", async () => {
+  const corner = smallShot({
+    "spine.rotateX": curveFrom(
+      [
+        [1, 0],
+        [25, 10],
+        [49, 3],
+      ],
+      Tangent.linear,
+    ),
+  });
+  const how = { span: 12, slopes: false, travel: true };
+  const { shot } = await closeCycle.run(corner, WHOLE_FIGURE, how, noContext);
+  expect(shot.cyclic).toBe(true);
+  const curve = shot.base["spine.rotateX"];
+  expect(curve.values[curve.values.length - 1]).toBeCloseTo(0, 12);
+  expect(curve.slopeOut[0]).toBeGreaterThan(0);
+  expect(curve.slopeIn[curve.times.length - 1]).toBeLessThan(0);
+  const part = await closeCycle.run(corner, { ...WHOLE_FIGURE, range: { start: 1, end: 25 } }, how, noContext);
+  expect(part.shot.cyclic).toBe(false);
 });
