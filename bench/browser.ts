@@ -1,6 +1,8 @@
 import { existsSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { chromium, type Page } from "@playwright/test";
+import { checkSettings, formats, noContext, operationById, runRework, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
 import { buildServer } from "../apps/server/src/server.ts";
 import { chromium as settings } from "../e2e/chromium.ts";
 import { captureBytes } from "./capture.ts";
@@ -13,13 +15,9 @@ async function dropToPlaying(page: Page, origin: string): Promise<number> {
   await page.goto(origin);
   await page.getByRole("heading", { name: "At the landing" }).waitFor();
   await page.waitForTimeout(2500);
-  const data = await page.evaluateHandle((base64) => {
-    const transfer = new DataTransfer();
-    transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], "capture.bvh"));
-    return transfer;
-  }, Buffer.from(captureBytes).toString("base64"));
+  const dataTransfer = await transferOf(page, "capture.bvh", captureBytes);
   const start = performance.now();
-  await page.dispatchEvent("body", "drop", { dataTransfer: data });
+  await page.dispatchEvent("body", "drop", { dataTransfer });
   await page.getByRole("region", { name: "View" }).locator("canvas").waitFor();
   await page.keyboard.press("Space");
   await page.waitForFunction(() => Number(document.querySelector<HTMLInputElement>(".frame-field input")?.value) > 5, null, {
@@ -122,6 +120,69 @@ async function trays(page: Page): Promise<Row[]> {
   return rows;
 }
 
+/** The demo's hop over and over with travel, as keys: two hundred poses. */
+async function manyPoses(): Promise<Shot> {
+  const made = await demoShots[1].make();
+  const run = async (shot: Shot, id: string, settings: object) => {
+    const operation = operationById(id);
+    return (await runRework(operation, shot, WHOLE_FIGURE, checkSettings(operation, settings), noContext)).shot;
+  };
+  return run(await run(made, "run-on", { kind: "travel", rounds: 21 }), "bake-loop", {});
+}
+
+/** A file as the page is given it when it is dropped. */
+function transferOf(page: Page, name: string, bytes: Uint8Array) {
+  return page.evaluateHandle(
+    ([base64, title]) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], title));
+      return transfer;
+    },
+    [Buffer.from(bytes).toString("base64"), name],
+  );
+}
+
+/** What the pose tray costs with two hundred poses: while panned, and while the shot plays, beyond the same figure with two. */
+async function poseTray(page: Page, origin: string): Promise<Row[]> {
+  const format = formats.find(({ id }) => id === "json");
+  const shot = await manyPoses();
+  await page.goto(origin);
+  await page.getByRole("heading", { name: "At the landing" }).waitFor();
+  await page.waitForTimeout(2500);
+  const playing = async () => {
+    await page.keyboard.press("Space");
+    await page.waitForTimeout(1500);
+    const spent = await scriptPerFrame(page, 60, async () => undefined);
+    await page.keyboard.press("Space");
+    return spent;
+  };
+  await page.getByRole("button", { name: "Open Waiting on board" }).click();
+  await page.getByRole("region", { name: "Rack" }).waitFor();
+  await page.waitForTimeout(2500);
+  const plain = await playing();
+  await page.getByRole("link", { name: "Kneader, to the shelf of shots" }).click();
+  await page.getByRole("heading", { name: "At the landing" }).waitFor();
+  const dataTransfer = await transferOf(page, "poses.json", (format as NonNullable<typeof format>).write(shot).bytes);
+  await page.dispatchEvent("body", "drop", { dataTransfer });
+  await page.getByRole("region", { name: "Rack" }).waitFor();
+  await page.waitForTimeout(3000);
+  const count = (await page.locator(".pose-tray .gutter").textContent()) ?? "";
+  const many = await playing();
+  const box = await page.locator(".pose-plot").boundingBox();
+  if (!box) throw new Error("no pose tray");
+  await page.mouse.move(box.x + box.width / 2, box.y + 30);
+  await page.mouse.wheel(0, -600);
+  await page.waitForTimeout(800);
+  const panned = await scriptPerFrame(page, 40, (n) => page.mouse.wheel(n % 20 < 10 ? 40 : -40, 0));
+  return [
+    {
+      ...atMost("Playing with 200 poses, JavaScript a frame beyond the same figure with 2", Math.max(0, many - plain), 4),
+      note: /\d+ key poses/.exec(count)?.[0] ?? "",
+    },
+    { ...atMost("Panning 200 poses and the curves below them, JavaScript a frame", panned, 8), note: "all trays together" },
+  ];
+}
+
 export async function benchBrowser(): Promise<Row[]> {
   if (!existsSync(dist)) throw new Error("The application is not built yet: npm run build.");
   const server = await buildServer(dist);
@@ -134,7 +195,7 @@ export async function benchBrowser(): Promise<Row[]> {
       const context = await browser.newContext({ viewport: settings.viewport });
       const page = await context.newPage();
       times.push(await dropToPlaying(page, origin));
-      if (n === 2) rows = await trays(page);
+      if (n === 2) rows = [...(await trays(page)), ...(await poseTray(page, origin))];
       await context.close();
     }
     return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 3000), ...rows];

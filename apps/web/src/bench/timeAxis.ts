@@ -50,10 +50,19 @@ export function panTime(frames: number): void {
   show(start + frames, end + frames);
 }
 
+const marginOf = (start: number, end: number) => Math.max(1, (end - start) * 0.04);
+
 /** Show a range with a margin on both sides. */
 export function fitTime(start: number, end: number): void {
-  const margin = Math.max(1, (end - start) * 0.04);
+  const margin = marginOf(start, end);
   useTimeAxis.getState().show(start - margin, end + margin * 1.6);
+}
+
+/** Is a range shown as `fitTime` shows it? */
+export function isFitted(start: number, end: number): boolean {
+  const axis = useTimeAxis.getState();
+  const margin = marginOf(start, end);
+  return Math.abs(axis.start - start + margin) < 0.01 && Math.abs(axis.end - end - margin * 1.6) < 0.01;
 }
 
 type Seen = { start: number; end: number; width: number };

@@ -120,19 +120,6 @@ function PassRow({ pass, chosen, plays }: { pass: Pass; chosen: boolean; plays: 
                 {pass.name}
               </button>
             )}
-            {passKind(pass.kind)?.reads === "time" && (
-              <Tooltip title="Its settings, in the work card">
-                <button
-                  type="button"
-                  className="tool"
-                  aria-label={`Settings of ${pass.name}`}
-                  disabled={readOnly}
-                  onClick={() => openSettings(pass)}
-                >
-                  <SlidersHorizontal size={13} />
-                </button>
-              </Tooltip>
-            )}
             <Tooltip title={pass.on ? "Switch this pass off" : "Switch this pass on"}>
               <button
                 type="button"
@@ -174,6 +161,19 @@ function PassRow({ pass, chosen, plays }: { pass: Pass; chosen: boolean; plays: 
         }
       >
         <PassBand pass={pass} chosen={chosen} onChoose={choose} onWeight={setWeight} />
+        {passKind(pass.kind)?.reads === "time" && (
+          <Tooltip title="Its settings, in the work card">
+            <button
+              type="button"
+              className="tool remove settings-tool"
+              aria-label={`Settings of ${pass.name}`}
+              disabled={readOnly}
+              onClick={() => openSettings(pass)}
+            >
+              <SlidersHorizontal size={13} />
+            </button>
+          </Tooltip>
+        )}
         <Tooltip title="Remove the pass; the shot is as if it had never been">
           <button
             type="button"

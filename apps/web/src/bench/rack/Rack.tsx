@@ -1,5 +1,7 @@
 import { useEffect, useRef } from "react";
-import { useTimeAxis } from "../timeAxis.ts";
+import { useShownPart } from "../documents.ts";
+import { usePointerHeld } from "../followPointer.ts";
+import { fitTime, isFitted, useTimeAxis } from "../timeAxis.ts";
 import { DetailHead } from "./detail/DetailHead.tsx";
 import { DetailTrays } from "./detail/DetailTrays.tsx";
 import { DriftRow } from "./drift/DriftRow.tsx";
@@ -24,6 +26,17 @@ export function Rack() {
     measure();
     return () => watch.disconnect();
   }, []);
+
+  // A shot that was seen from end to end still is when it grows or shrinks; not while something is dragged.
+  const range = useShownPart((shot) => shot.range);
+  const held = usePointerHeld((state) => state.held);
+  const seen = useRef(range);
+  useEffect(() => {
+    if (held) return;
+    const before = seen.current;
+    seen.current = range;
+    if ((before.start !== range.start || before.end !== range.end) && isFitted(before.start, before.end)) fitTime(range.start, range.end);
+  }, [range, held]);
 
   return (
     <section className="panel rack" aria-label="Rack" ref={rack} onDragStart={(event) => event.preventDefault()}>

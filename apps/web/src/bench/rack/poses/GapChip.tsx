@@ -1,17 +1,18 @@
 import { sayError } from "@kneader/core";
 import { App as AntApp } from "antd";
-import { useRef, useState } from "react";
+import { memo, useRef, useState } from "react";
 import { typedNumber } from "../../arithmetic.ts";
 import { currentDocument, useDocuments, useReadOnly } from "../../documents.ts";
 import { followPointer } from "../../followPointer.ts";
 import { useSelection } from "../../selection.ts";
 import { useTimeAxis } from "../../timeAxis.ts";
 import { type GapWish, readGapText } from "./gapText.ts";
-import type { GapPlace } from "./layPoses.ts";
 import { commitGaps, type GapChange, makeHold, removeHold, withGaps } from "./poseEdits.ts";
 
-interface GapChipProps {
-  gap: GapPlace;
+interface GapChipProps extends Gap {
+  /** Pixels on the strip. */
+  left: number;
+  width: number;
   hold: boolean;
   /** All gaps in order, for picking several and for typing several at once. */
   gaps: readonly Gap[];
@@ -26,7 +27,8 @@ interface Gap {
  * The number of frames between two poses: drag sideways, roll the wheel, press − and +, or type. Alt: later
  * poses stay. Shift-click picks several, which then change together.
  */
-export function GapChip({ gap, hold, gaps }: GapChipProps) {
+export const GapChip = memo(function GapChip({ from, to, left, width, hold, gaps }: GapChipProps) {
+  const gap = { from, to };
   const readOnly = useReadOnly();
   const picked = useSelection((state) => state.gaps);
   const { message } = AntApp.useApp();
@@ -73,7 +75,7 @@ export function GapChip({ gap, hold, gaps }: GapChipProps) {
     if (!isPicked) useSelection.getState().pickGaps([]);
     const shot = currentDocument();
     if (readOnly || !shot) return;
-    const from = event.clientX;
+    const pressed = event.clientX;
     const axis = useTimeAxis.getState();
     const pixelsAFrame = axis.width / (axis.end - axis.start);
     let by = 0;
@@ -90,8 +92,8 @@ export function GapChip({ gap, hold, gaps }: GapChipProps) {
     };
     followPointer({
       async move(now) {
-        const next = Math.round((now.clientX - from) / pixelsAFrame);
-        if (Math.abs(now.clientX - from) > 3) moved = true;
+        const next = Math.round((now.clientX - pressed) / pixelsAFrame);
+        if (Math.abs(now.clientX - pressed) > 3) moved = true;
         if (!moved || (next === by && ripple === !now.altKey)) return;
         by = next;
         ripple = !now.altKey;
@@ -139,11 +141,11 @@ export function GapChip({ gap, hold, gaps }: GapChipProps) {
     void said(work());
   };
 
-  const narrow = gap.width < 18;
+  const narrow = width < 18;
   return (
     <input
       className={`gap mono ${narrow ? "narrow" : ""} ${hold ? "hold" : ""} ${isPicked ? "picked" : ""} ${text !== null ? "editing" : ""}`}
-      style={{ left: gap.left + 4, width: Math.max(5, gap.width - 8) }}
+      style={{ left: left + 4, width: Math.max(5, width - 8) }}
       data-gap={`${gap.from} ${gap.to}`}
       aria-label={`Gap from frame ${gap.from} to ${gap.to}${isPicked ? ", picked" : ""}`}
       title={`${hold ? "Hold of " : ""}${frames} ${frames === 1 ? "frame" : "frames"} from ${gap.from} to ${gap.to}. Drag, roll the wheel, press − or +, or type: "4", "4 3 2", "hold 8"${hold ? ', "0" to remove it' : ""}. Alt: later poses stay. Shift-click picks several; right-click for more.`}
@@ -186,4 +188,4 @@ export function GapChip({ gap, hold, gaps }: GapChipProps) {
       }}
     />
   );
-}
+});

@@ -15,7 +15,7 @@ import { GapChip } from "./GapChip.tsx";
 import { ghostPoses } from "./ghostPoses.ts";
 import { layGaps, layPoses } from "./layPoses.ts";
 import { type MenuPlace, PoseMenu } from "./PoseMenu.tsx";
-import { PosePicture } from "./PosePicture.tsx";
+import { PoseSpot } from "./PoseSpot.tsx";
 import "./poses.css";
 
 /** What counts as a key pose. */
@@ -109,6 +109,9 @@ function PosePlot({ shot, poses, scope }: { shot: Shot; poses: readonly KeyPose[
   const ghostly = new Set(ghosts.map((pose) => pose.frame));
   const places = layPoses(ghosts.length > 0 ? [...poses, ...ghosts].sort((a, b) => a.frame - b.frame) : poses, axis, frame);
   const gaps = layGaps(poses, axis);
+  // Everything stands on a strip that is shifted as a whole, so that panning draws nothing anew; rounded, as
+  // the span of the axis changes by a hair while it is panned.
+  const scale = Math.round((axis.width / (axis.end - axis.start)) * 1e6) / 1e6;
 
   const openMenu = (event: React.MouseEvent) => {
     const target = (event.target as HTMLElement).closest<HTMLElement>("[data-pose], [data-gap]");
@@ -131,27 +134,23 @@ function PosePlot({ shot, poses, scope }: { shot: Shot; poses: readonly KeyPose[
 
   return (
     <div className="pose-plot" ref={plot} role="group" aria-label="Key poses and gaps" onContextMenu={openMenu}>
-      {places.map((place) => (
-        <span key={place.frame}>
-          {place.picture !== null && (
-            <PosePicture
-              shot={posed}
-              frame={place.frame}
-              left={place.picture}
-              chosen={place.frame === frame}
-              ghost={ghostly.has(place.frame)}
-              mark={marks.get(place.frame)}
-            />
-          )}
-          <i
-            className={`pose-dot ${place.frame === frame ? "chosen" : ""} ${ghostly.has(place.frame) ? "ghost" : ""}`}
-            style={{ left: place.x }}
+      <div className="pose-strip" style={{ transform: `translateX(${-axis.start * scale}px)` }}>
+        {places.map(({ frame: at, picture }) => (
+          <PoseSpot
+            key={at}
+            shot={posed}
+            frame={at}
+            x={at * scale}
+            pictured={picture !== null}
+            chosen={at === frame}
+            ghost={ghostly.has(at)}
+            mark={marks.get(at)}
           />
-        </span>
-      ))}
-      {gaps.map((gap) => (
-        <GapChip key={gap.from} gap={gap} hold={holds.has(gap.from)} gaps={all} />
-      ))}
+        ))}
+        {gaps.map(({ from, to }) => (
+          <GapChip key={from} from={from} to={to} left={from * scale} width={(to - from) * scale} hold={holds.has(from)} gaps={all} />
+        ))}
+      </div>
       {gaps.length === 0 && poses.length > 2 && (
         <p className="quiet gaps-hidden">{poses.length} poses stand too close to show their gaps. Zoom in with the wheel.</p>
       )}

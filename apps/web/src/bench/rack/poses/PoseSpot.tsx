@@ -1,5 +1,6 @@
 import { sayError, type PoseMark, type Shot } from "@kneader/core";
 import { App as AntApp } from "antd";
+import { memo } from "react";
 import { clock } from "../../clock.ts";
 import { currentDocument, useDocuments, useReadOnly } from "../../documents.ts";
 import { followPointer } from "../../followPointer.ts";
@@ -11,10 +12,13 @@ import { useThumbnail } from "./useThumbnail.ts";
 
 const PICTURE_HEIGHT = 54;
 
-interface PosePictureProps {
+interface PoseSpotProps {
   shot: Shot;
   frame: number;
-  left: number;
+  /** Pixel of its frame on the strip. */
+  x: number;
+  /** There is room for its picture. */
+  pictured: boolean;
   /** The playhead is on it. */
   chosen: boolean;
   /** A pose of an extra round, which is not there by itself. */
@@ -22,8 +26,20 @@ interface PosePictureProps {
   mark: PoseMark | undefined;
 }
 
-/** A key pose: click to go there, Shift-click to pick several, drag to move it; with Shift the later ones go along. */
-export function PosePicture({ shot, frame, left, chosen, ghost, mark }: PosePictureProps) {
+/** A key pose on the strip: its dot, and where there is room its picture. */
+export const PoseSpot = memo(function PoseSpot(props: PoseSpotProps) {
+  const { x, chosen, ghost, pictured } = props;
+  return (
+    <>
+      {pictured && <PosePicture {...props} />}
+      <i className={`pose-dot ${chosen ? "chosen" : ""} ${ghost ? "ghost" : ""}`} style={{ left: x }} />
+    </>
+  );
+});
+
+/** Click to go there, Shift-click to pick several, drag to move it; with Shift the later ones go along. */
+function PosePicture({ shot, frame, x, chosen, ghost, mark }: PoseSpotProps) {
+  const left = x - PICTURE_WIDTH / 2;
   const picture = useThumbnail(shot, frame, PICTURE_WIDTH * 2, PICTURE_HEIGHT * 2);
   const picked = useSelection((state) => state.poses.includes(frame));
   const readOnly = useReadOnly();
