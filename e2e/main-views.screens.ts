@@ -1,6 +1,6 @@
 import { fileURLToPath } from "node:url";
 import { type Page, test } from "@playwright/test";
-import { apply, card, drag, goToFrame, openShelf, openShot, previewed } from "./bench.ts";
+import { apply, card, command, drag, goToFrame, openShelf, openShot, previewed, setNumber } from "./bench.ts";
 
 const shoot = (page: Page, name: string) =>
   page.screenshot({ path: fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url)) });
@@ -113,4 +113,75 @@ test("pantry", async ({ page }) => {
   await page.getByRole("button", { name: /Lantern lift/ }).click();
   await page.waitForTimeout(5000);
   await shoot(page, "pantry");
+});
+
+test("first shot", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Hop aboard");
+  await page.keyboard.press("v");
+  await previewed(page);
+  await goToFrame(page, 16);
+  await page.waitForTimeout(2500);
+  await shoot(page, "first-shot-1-curves");
+  await apply(page);
+  await page.keyboard.press("Shift+g");
+  await card(page).getByRole("textbox", { name: "Gaps" }).fill("6 4 3 2 3 · hold 8 · 4");
+  await previewed(page);
+  await page.waitForTimeout(2500);
+  await shoot(page, "first-shot-2-timing");
+  await apply(page);
+  await page.locator('[data-pose="11"]').click({ button: "right" });
+  await page.getByRole("menuitem", { name: "Name and colour" }).click();
+  await page.getByRole("textbox", { name: "Name of the pose" }).fill("Crouch");
+  await page.getByRole("button", { name: "river" }).click();
+  await goToFrame(page, 19);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(3500);
+  await shoot(page, "first-shot-3-retimed");
+});
+
+test("loop", async ({ page, context }) => {
+  await context.grantPermissions(["clipboard-read", "clipboard-write"]);
+  await openShelf(page);
+  await openShot(page, "Half a walk");
+  await page.locator(".curve-plot canvas").focus();
+  await page.keyboard.press("Control+c");
+  await goToFrame(page, 13);
+  await page.locator(".curve-plot canvas").focus();
+  await page.keyboard.press("Control+v");
+  await setNumber(page, "Starts at frame", "13");
+  await card(page).getByRole("combobox", { name: "Keys that are there" }).click();
+  await page.getByTitle("Stay, except at the same frames").click();
+  await card(page).getByRole("switch", { name: "Mirrored" }).click();
+  await apply(page);
+  await command(page, "close the cycle");
+  await apply(page);
+  await page.keyboard.press("l");
+  await card(page).getByRole("combobox", { name: "What it does" }).click();
+  await page.getByTitle("Repeat and travel").click();
+  await apply(page);
+  await page.getByRole("button", { name: "Hips", exact: true }).click();
+  await page.keyboard.press("Shift+d");
+  await goToFrame(page, 45);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(6000);
+  await shoot(page, "loop");
+});
+
+test("time passes", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Waiting on board");
+  await command(page, "stepping");
+  await card(page).getByRole("textbox", { name: "Pattern" }).fill("2 2 3");
+  await card(page).getByRole("switch", { name: "Ride along with the camera" }).click();
+  await apply(page);
+  await page.getByRole("button", { name: "Base motion" }).click();
+  await command(page, "time-warp");
+  await setNumber(page, "Slow at the start", "70");
+  await apply(page);
+  await page.getByRole("button", { name: "Base motion" }).click();
+  await goToFrame(page, 30);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(5000);
+  await shoot(page, "time-passes");
 });
