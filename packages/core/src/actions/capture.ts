@@ -3,6 +3,7 @@ import { clipCurve, shiftFrom } from "../curve/edit.ts";
 import { KneaderError } from "../errors.ts";
 import { makePlayer } from "../figure/player.ts";
 import { activePasses } from "../passes/active.ts";
+import { changedBy } from "../passes/members.ts";
 import type { Action } from "../model/action.ts";
 import { freshId } from "../model/freshId.ts";
 import type { ChannelKey } from "../model/rig.ts";
@@ -23,7 +24,7 @@ export interface ActionNote {
 export function captureAction(shot: Shot, channels: readonly ChannelKey[], range: FrameRange, note: ActionNote, now: number): Action {
   if (range.end < range.start)
     throw new KneaderError("bad-setting", `The range ends (frame ${range.end}) before it starts (${range.start}).`);
-  const touched = new Set(activePasses(shot).flatMap((pass) => Object.keys(pass.curves)));
+  const touched = new Set(activePasses(shot).flatMap((pass) => changedBy(shot, pass)));
   const curves: Record<ChannelKey, Curve> = {};
   const sampled = channels.filter((key) => touched.has(key));
   const count = range.end - range.start + 1;

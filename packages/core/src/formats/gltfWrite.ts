@@ -1,6 +1,7 @@
 import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
 import { sampleCurve } from "../curve/track.ts";
 import { activePasses } from "../passes/active.ts";
+import { changedBy } from "../passes/members.ts";
 import { DEG, quatFromEuler, quatFromMatrix, quatMultiply } from "../figure/rotation.ts";
 import { orthonormalise } from "../figure/matrix.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, restValue, rotateChannels, scaleChannels } from "../model/rig.ts";
@@ -82,7 +83,7 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
   const samplers: Record<string, unknown>[] = [];
   const channels: Record<string, unknown>[] = [];
   const tally = { exact: 0, sampled: 0 };
-  const changed = new Set(activePasses(shot).flatMap((pass) => Object.keys(pass.curves)));
+  const changed = new Set(activePasses(shot).flatMap((pass) => changedBy(shot, pass)));
   const following = new Set(shot.follows.filter((f) => f.on).map((f) => f.control));
   const base = (key: ChannelKey): Curve | undefined => shot.base[key];
   let origin = shot.range.start;

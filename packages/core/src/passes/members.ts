@@ -1,6 +1,7 @@
-import { type ChannelKey, channelKey, controlById, rotateChannels, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, channelKey, controlById, moveChannels, rotateChannels, splitChannelKey } from "../model/rig.ts";
 import type { Pass, Shot } from "../model/shot.ts";
 import { timedKind } from "./kinds.ts";
+import { steppingPass, steppingSettings } from "./stepping.ts";
 
 /**
  * The channels a computed pass works on. The three angles of a control go together: read at different
@@ -23,7 +24,7 @@ export function passMembers(shot: Pick<Shot, "rig">, pass: Pass): ChannelKey[] {
 
 /** The channels a pass may change: its members, or those it has keys on. Composing as rotations changes all three angles. */
 export function changedBy(shot: Shot, pass: Pass): ChannelKey[] {
-  if (timedKind(pass.kind)) return passMembers(shot, pass).filter((key) => hasMotion(shot, key));
+  if (timedKind(pass.kind)) return [...new Set([...passMembers(shot, pass).filter((key) => hasMotion(shot, key)), ...ridden(pass)])];
   const changed = new Set<ChannelKey>();
   for (const key of Object.keys(pass.curves)) {
     const { control, channel } = splitChannelKey(key);
@@ -33,6 +34,12 @@ export function changedBy(shot: Shot, pass: Pass): ChannelKey[] {
     else changed.add(key);
   }
   return [...changed];
+}
+
+/** What moves as long as a control rides along with the camera. */
+function ridden(pass: Pass): ChannelKey[] {
+  const attach = pass.kind === steppingPass.id ? steppingSettings(pass).attach : null;
+  return attach ? [...moveChannels, ...rotateChannels].map((channel) => channelKey(attach.control, channel)) : [];
 }
 
 /** Does base motion or a pass move a channel? One that composes rotations moves all three angles of a control. */

@@ -42,12 +42,7 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
     if (playing.length === 0)
       throw new KneaderError("nothing-in-scope", "Bake passes: no pass is on.", "Switch on the passes that should be baked.");
     const riders = ridersOf(shot, playing);
-    const touched = [
-      ...new Set([
-        ...playing.flatMap((pass) => changedBy(shot, pass)),
-        ...riders.flatMap(({ id }) => placeChannels.map((channel) => channelKey(id, channel))),
-      ]),
-    ];
+    const touched = [...new Set(playing.flatMap((pass) => changedBy(shot, pass)))];
     const held = touched.find((key) => shot.locked.includes(key));
     if (held !== undefined)
       throw new KneaderError(

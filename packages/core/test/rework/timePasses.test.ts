@@ -1,3 +1,6 @@
+import { captureAction } from "../../src/actions/capture.ts";
+import { readGltf } from "../../src/formats/gltfRead.ts";
+import { writeGltf } from "../../src/formats/gltfWrite.ts";
 import { Tangent } from "../../src/curve/curve.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
@@ -128,6 +131,24 @@ describe("stepping", () => {
     const again = withPass(off, on.passes[0].id, (pass) => ({ ...pass, on: true }));
     expect(again).toEqual(on);
     for (const state of [on, off, again]) expect(state.base).toBe(shot.base);
+  });
+
+  test("what is exported or saved as an action is what is seen", async () => {
+    const { shot } = await run(stepping, movingShot(), { pattern: "4" });
+    const action = captureAction(shot, ["spine.rotateX"], { start: 1, end: 9 }, { name: "a", notes: "", tags: [], folder: "f" }, 0);
+    const shown = [1, 1, 1, 1, 5, 5, 5, 5, 9].map((frame) => sampleCurve(movingShot().base["spine.rotateX"], frame));
+    shown.forEach((value, frame) => {
+      expect(sampleCurve(action.curves["spine.rotateX"], frame)).toBeCloseTo(value, 9);
+    });
+    const { shot: read } = readGltf(writeGltf(shot, true).bytes, "steps");
+    const [seen, back] = [makePlayer(shot), makePlayer(read)];
+    for (let frame = 1; frame <= 9; frame++) {
+      seen.pose(frame);
+      back.pose(frame);
+      back.worlds.forEach((value, i) => {
+        expect(Math.abs(value - seen.worlds[i])).toBeLessThan(1e-5);
+      });
+    }
   });
 
   test.each([
