@@ -29,7 +29,7 @@ export function attachSlots(shot: Shot, active: readonly Pass[]): (AttachSlot | 
     slots[control] = {
       pass,
       weight: trackOf(pass.weight),
-      read: steppingPass.reader(pass, shot),
+      read: steppingPass.reader(pass, shot)(attach.control),
       camera,
       on: on ? trackOf(on) : null,
     };

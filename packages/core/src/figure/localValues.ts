@@ -1,6 +1,6 @@
 import { type Control, moveChannels, rotateChannels } from "../model/rig.ts";
 import { invertAffine, multiplyAffine, orthonormalise } from "./matrix.ts";
-import type { Player } from "./player.ts";
+import type { Player } from "./playerShape.ts";
 import { DEG, eulerFromMatrix, matrixFromQuat, nearestEuler } from "./rotation.ts";
 
 /** The channels a control's place in the world can be turned into. */
@@ -15,7 +15,7 @@ const euler = [0, 0, 0];
  * The move and rotate values (degrees) that put a control where a posed player has it, in the order of
  * `placeChannels`; angles near those of `near`, the values of the frame before. Scale is left aside.
  */
-export function localValues(player: Player, control: Control, near: readonly number[]): number[] {
+export function localValues(player: Pick<Player, "worlds" | "controlIndex">, control: Control, near: readonly number[]): number[] {
   const i = player.controlIndex.get(control.id) as number;
   if (control.parent === null) local.set(player.worlds.subarray(i * 16, i * 16 + 16));
   else {

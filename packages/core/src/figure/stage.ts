@@ -3,11 +3,15 @@ import { type Track, trackOf } from "../curve/track.ts";
 import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
 import type { Curves, Pass, Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
+import { addsPass } from "../passes/adds.ts";
 import { passKind } from "../passes/kinds.ts";
 import type { KeyedPassKind } from "../passes/passKind.ts";
+import { replacesPass } from "../passes/replaces.ts";
 import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
+import { computedCurves } from "./computedCurves.ts";
 import { evaluationOrder } from "./evaluationOrder.ts";
 import { type FollowSlot, makeFollowSlot } from "./follow.ts";
+import type { MakePlayer, PlayerOptions } from "./playerShape.ts";
 import { layoutOf } from "./rigLayout.ts";
 import { orderNumber, type RotationOrder } from "./rotation.ts";
 import { layTimes, type TimeNode } from "./timeNode.ts";
@@ -100,16 +104,7 @@ export interface Stage {
   readonly pending: Int32Array;
 }
 
-export interface StageOptions {
-  /** Leave out passes from this one upward (by id); "base" leaves out all. */
-  readonly below?: string;
-  /** Leave out the follows. */
-  readonly free?: boolean;
-  /** Leave out what rides along with a camera. */
-  readonly unattached?: boolean;
-}
-
-export function makeStage(shot: Shot, options: StageOptions): Stage {
+export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePlayer): Stage {
   const controls = shot.rig.controls;
   const { channelIndex, controlIndex, rest, orders, restTurns, restMoves } = layoutOf(shot.rig);
   const values = rest.slice();
@@ -137,7 +132,7 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
     ].filter((i) => !inBase.has(i)),
   );
   const attached = options.unattached ? [] : attachSlots(shot, active);
-  const still = attached.length > 0 ? makeStage(shot, { ...options, unattached: true }) : null;
+  const still = attached.length > 0 ? makeStage(shot, { ...options, unattached: true }, makePlayer) : null;
   const order = evaluationOrder(shot, options.free === true, attached);
   const slots = controls.map(
     (control): ControlSlot => ({
@@ -179,8 +174,11 @@ export function makeStage(shot: Shot, options: StageOptions): Stage {
 
   function slotsFor(pass: Pass, nodeOf: Int32Array): PassSlot[] {
     const kind = passKind(pass.kind);
-    if (kind?.reads !== "keys") return [];
-    return byNode(usedCurves(pass.curves, channelIndex), nodeOf).map((part) => slotFor(pass, kind, part));
+    if (!kind || kind.reads === "time") return [];
+    const curves =
+      kind.reads === "keys" ? pass.curves : computedCurves(shot, pass, kind, active.slice(0, active.indexOf(pass)), makePlayer);
+    const join = kind.reads === "keys" ? kind : kind.joins === "adds" ? addsPass : replacesPass;
+    return byNode(usedCurves(curves, channelIndex), nodeOf).map((part) => slotFor(pass, join, part));
   }
 
   function slotFor(pass: Pass, kind: KeyedPassKind, { node, curves, places: all }: NodePart): PassSlot {

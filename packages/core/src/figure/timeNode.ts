@@ -5,6 +5,7 @@ import { activePasses } from "../passes/active.ts";
 import { envelope } from "../passes/envelope.ts";
 import { timedKind } from "../passes/kinds.ts";
 import { passMembers } from "../passes/members.ts";
+import type { FrameReader } from "../passes/passKind.ts";
 
 /** A frame at which layers are read, worked out from the frame that is asked for. */
 export interface TimeNode {
@@ -28,18 +29,21 @@ export function layTimes(shot: Shot, active: readonly Pass[], channelIndex: Read
     const kind = timedKind(pass.kind);
     nodeAt[p] = nodeOf;
     if (!kind) continue;
-    const read = kind.reader(pass, shot);
+    const reader = kind.reader(pass, shot);
     const below = nodeOf.slice();
-    const made = new Map<number, number>();
+    const made = new Map<FrameReader, Map<number, number>>();
     for (const key of passMembers(shot, pass)) {
       const i = channelIndex.get(key);
       if (i === undefined) continue;
       const from = nodeOf[i];
-      let node = made.get(from);
+      const read = reader(key);
+      const alike = made.get(read) ?? new Map<number, number>();
+      made.set(read, alike);
+      let node = alike.get(from);
       if (node === undefined) {
         nodes.push({ from, pass, weight: trackOf(pass.weight), read });
         node = nodes.length;
-        made.set(from, node);
+        alike.set(from, node);
       }
       below[i] = node;
     }
@@ -64,7 +68,7 @@ export function playedFrames(shot: Shot, key: ChannelKey): ((frame: number) => n
   const readers = activePasses(shot).flatMap((pass) => {
     const kind = timedKind(pass.kind);
     if (!kind || !passMembers(shot, pass).includes(key)) return [];
-    return [{ pass, weight: trackOf(pass.weight), read: kind.reader(pass, shot) }];
+    return [{ pass, weight: trackOf(pass.weight), read: kind.reader(pass, shot)(key) }];
   });
   if (readers.length === 0) return null;
   return (frame) => readers.reduceRight((at, reader) => nodeFrame(reader, at), frame);

@@ -4,7 +4,7 @@ import { KneaderError } from "../errors.ts";
 import { rotationOrders } from "../figure/rotation.ts";
 import type { Action } from "../model/action.ts";
 import { poseColours, type Shot } from "../model/shot.ts";
-import { passKind, timedKind } from "../passes/kinds.ts";
+import { passKind, computedKind } from "../passes/kinds.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
 
 /** The version written today; see `docs/file-format.md`. */
@@ -56,7 +56,7 @@ const pass = z
     curves,
   })
   .superRefine((p, ctx) => {
-    const read = timedKind(p.kind)?.settings.safeParse(p.settings);
+    const read = computedKind(p.kind)?.settings.safeParse(p.settings);
     for (const issue of read?.error?.issues ?? [])
       ctx.addIssue({ code: "custom", path: ["settings", ...issue.path], message: issue.message });
   });

@@ -1,11 +1,26 @@
 import { addsPass } from "./adds.ts";
-import type { PassKind, TimedPassKind } from "./passKind.ts";
+import { followThroughPass } from "./followThrough.ts";
+import { lagPass } from "./lag.ts";
+import type { ComputedPassKind, PassKind, TimedPassKind } from "./passKind.ts";
 import { replacesPass } from "./replaces.ts";
 import { steppingPass } from "./stepping.ts";
+import { smoothPass } from "./smooth.ts";
+import { stretchPass } from "./stretch.ts";
+import { tremorPass } from "./tremor.ts";
 import { warpPass } from "./warp.ts";
 
 /** Every kind of pass, in the order in which they are offered. */
-export const passKinds: readonly PassKind[] = [addsPass, replacesPass, warpPass, steppingPass];
+export const passKinds: readonly PassKind[] = [
+  addsPass,
+  replacesPass,
+  followThroughPass,
+  lagPass,
+  stretchPass,
+  tremorPass,
+  smoothPass,
+  warpPass,
+  steppingPass,
+];
 
 export function passKind(id: string): PassKind | undefined {
   return passKinds.find((kind) => kind.id === id);
@@ -15,4 +30,10 @@ export function passKind(id: string): PassKind | undefined {
 export function timedKind(id: string): TimedPassKind | undefined {
   const kind = passKind(id);
   return kind?.reads === "time" ? kind : undefined;
+}
+
+/** The kind of a pass that is computed from what is below; undefined for keyed passes. */
+export function computedKind(id: string): ComputedPassKind | undefined {
+  const kind = passKind(id);
+  return kind?.reads === "keys" ? undefined : kind;
 }

@@ -1,6 +1,6 @@
 import { type ChannelKey, channelKey, controlById, moveChannels, rotateChannels, splitChannelKey } from "../model/rig.ts";
 import type { Pass, Shot } from "../model/shot.ts";
-import { timedKind } from "./kinds.ts";
+import { computedKind } from "./kinds.ts";
 import { steppingPass, steppingSettings } from "./stepping.ts";
 
 /**
@@ -24,7 +24,7 @@ export function passMembers(shot: Pick<Shot, "rig">, pass: Pass): ChannelKey[] {
 
 /** The channels a pass may change: its members, or those it has keys on. Composing as rotations changes all three angles. */
 export function changedBy(shot: Shot, pass: Pass): ChannelKey[] {
-  if (timedKind(pass.kind)) return [...new Set([...passMembers(shot, pass).filter((key) => hasMotion(shot, key)), ...ridden(pass)])];
+  if (computedKind(pass.kind)) return [...new Set([...passMembers(shot, pass).filter((key) => hasMotion(shot, key)), ...ridden(pass)])];
   const changed = new Set<ChannelKey>();
   for (const key of Object.keys(pass.curves)) {
     const { control, channel } = splitChannelKey(key);

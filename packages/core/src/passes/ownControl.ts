@@ -1,13 +1,13 @@
 import type { Control } from "../model/rig.ts";
 import { BASE, type Shot } from "../model/shot.ts";
-import { timedKind } from "./kinds.ts";
+import { computedKind } from "./kinds.ts";
 
 const made = new Map<string, Control>();
 
 /** The settings over time of a computed pass as the channels of one control, so that they are keyed like any other; null for other layers. */
 export function ownControl(shot: Pick<Shot, "passes">, layer: string): Control | null {
   if (layer === BASE) return null;
-  const own = timedKind(shot.passes.find((pass) => pass.id === layer)?.kind ?? "")?.own;
+  const own = computedKind(shot.passes.find((pass) => pass.id === layer)?.kind ?? "")?.own;
   if (!own) return null;
   let control = made.get(own.name);
   if (!control) {

@@ -1,4 +1,7 @@
 import type { z } from "zod";
+import type { Curve } from "../curve/curve.ts";
+import type { Player } from "../figure/playerShape.ts";
+import type { ChannelKey } from "../model/rig.ts";
 import type { Pass, Shot } from "../model/shot.ts";
 
 interface KindBase {
@@ -19,22 +22,48 @@ export interface KeyedPassKind extends KindBase {
   neutral(below: number): number;
 }
 
-/** A pass without values of its own: it says at which other frame what is below it is read. */
-export interface TimedPassKind extends KindBase {
-  readonly reads: "time";
+/** What every pass without keys of its own has. */
+interface ComputedBase extends KindBase {
   /** The operation that makes such a pass, and shapes it anew. */
   readonly madeBy: string;
   /** The name under which its settings over time stand in `pass.curves`, as if it were a control, and what they are. */
   readonly own: { readonly name: string; readonly channels: readonly string[] };
   /** What `pass.settings` may be. */
   readonly settings: z.ZodType;
-  /** Answers, for a frame above the pass, the frame at which what is below is read at 100 %. */
-  reader(pass: Pass, shot: Pick<Shot, "range">): (frame: number) => number;
   /** The pass after the motion below it was retimed: `to` says where a frame went. */
   retimed(pass: Pass, to: (frame: number) => number): Pass;
   /** The pass as it may be kept after an edit. Raises `bad-setting` when it cannot be kept. */
   checked(pass: Pass): Pass;
 }
 
+/** Answers, for a frame above a pass, the frame at which what is below is read at 100 %. */
+export type FrameReader = (frame: number) => number;
+
+/** A pass without values of its own: it says at which other frame what is below it is read. */
+export interface TimedPassKind extends ComputedBase {
+  readonly reads: "time";
+  /** The reader of a channel; channels that are read alike are given one and the same. */
+  reader(pass: Pass, shot: Pick<Shot, "range" | "rig">): (key: ChannelKey) => FrameReader;
+}
+
+/** The motion below a pass, to be read at any frame. */
+export interface Below {
+  /** The shot with only the passes below. */
+  readonly shot: Shot;
+  /** A player of it: of the channels alone, or with follows and all that is attached. */
+  player(whole: "channels" | "figure"): Player;
+}
+
+/** A pass whose values are worked out from the whole of the motion below it, once for each state of it. */
+export interface MotionPassKind extends ComputedBase {
+  readonly reads: "motion";
+  /** How its values join what is below. */
+  readonly joins: "adds" | "replaces";
+  /** The pass's own curves over the shot's range, for those members on which it has any. */
+  compute(pass: Pass, below: Below, members: readonly ChannelKey[]): Record<ChannelKey, Curve>;
+}
+
+export type ComputedPassKind = TimedPassKind | MotionPassKind;
+
 /** One kind of pass. A new kind is one file like `adds.ts` and one line in `kinds.ts`. */
-export type PassKind = KeyedPassKind | TimedPassKind;
+export type PassKind = KeyedPassKind | ComputedPassKind;

@@ -40,19 +40,21 @@ export const steppingPass: TimedPassKind = {
     const { pattern, frames } = steppingSettings(pass);
     if (frames !== null) {
       const shown = Float64Array.from(frames).sort();
-      return (frame) => {
+      const read = (frame: number) => {
         const at = keyBefore(shown, frame);
         return at < 0 ? frame : shown[at];
       };
+      return () => read;
     }
     const start = pass.range?.start ?? shot.range.start;
     const length = pattern.reduce((sum, held) => sum + held, 0);
-    return (frame) => {
+    const read = (frame: number) => {
       const round = Math.floor((frame - start) / length);
       let shown = start + round * length;
       for (let i = 0; i + 1 < pattern.length && frame >= shown + pattern[i]; i++) shown += pattern[i];
       return shown;
     };
+    return () => read;
   },
   retimed(pass, to) {
     const { frames } = steppingSettings(pass);

@@ -12,6 +12,8 @@ const NAME = "Warp";
 /** Under this key the warp curve stands in `pass.curves`: by frame, the frame of the motion below that plays there. */
 export const WARP_FRAME = channelKey(NAME, "frame");
 
+const same = (frame: number) => frame;
+
 /** A warp that changes nothing yet, pinned at the ends of a range. */
 export function straightWarp({ start, end }: FrameRange): Curve {
   return curveFrom(
@@ -34,11 +36,12 @@ export const warpPass: TimedPassKind = {
   settings: z.object({}),
   reader(pass) {
     const curve = pass.curves[WARP_FRAME];
-    if (!curve || curve.times.length < 2) return (frame) => frame;
+    if (!curve || curve.times.length < 2) return () => same;
     const track = trackOf(curve);
     const first = curve.times[0];
     const last = curve.times[curve.times.length - 1];
-    return (frame) => (frame <= first || frame >= last ? frame : sampleTrack(track, frame));
+    const read = (frame: number) => (frame <= first || frame >= last ? frame : sampleTrack(track, frame));
+    return () => read;
   },
   retimed(pass, to) {
     const curve = pass.curves[WARP_FRAME];

@@ -115,7 +115,7 @@ function onExistingKeys(shot: Shot, playing: readonly Pass[], key: ChannelKey, v
   let curve = shot.base[key] ?? curveFromSamples(start, values.slice(0, 1));
   let times = new Set<number>(curve.times);
   for (const pass of playing) {
-    const read = timedKind(pass.kind)?.reader(pass, shot);
+    const read = timedKind(pass.kind)?.reader(pass, shot)(key);
     if (!read) for (const time of pass.curves[key]?.times ?? []) times.add(time);
     else if (passMembers(shot, pass).includes(key)) {
       const node = { pass, weight: trackOf(pass.weight), read };

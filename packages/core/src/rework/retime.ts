@@ -1,7 +1,7 @@
 import type { Curve } from "../curve/curve.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import { layerCurves, mapCurves, type Pass, type Shot } from "../model/shot.ts";
-import { timedKind } from "../passes/kinds.ts";
+import { computedKind } from "../passes/kinds.ts";
 import type { Scope } from "./operation.ts";
 import { changeCurves, isWholeFigure } from "./scope.ts";
 
@@ -36,7 +36,7 @@ export function retime(
 
 function retimedPass(moved: Pass, before: Pass, frame: (frame: number) => number): Pass {
   const range = moved.range && { ...moved.range, start: frame(moved.range.start), end: frame(moved.range.end) };
-  const kind = timedKind(moved.kind);
+  const kind = computedKind(moved.kind);
   // What a computed pass says of frames is not a value like others: the pass itself knows what goes along.
   return kind ? { ...kind.retimed({ ...moved, curves: before.curves }, frame), range } : { ...moved, range };
 }

@@ -35,11 +35,12 @@ type Grip = "start" | "end" | "easeIn" | "easeOut" | "whole" | "weight";
 export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
   const axis = useTimeAxis();
   const whole = useShownPart((shot) => shot.range);
+  const rig = useShownPart((shot) => shot.rig);
   const range = useMemo(() => bandRange(pass, whole), [pass, whole]);
   const left = xOf(axis, range.start);
   const width = Math.max(4, xOf(axis, range.end) - left);
   const editable = onWeight !== undefined;
-  const ticks = useMemo(() => markedFrames(pass, range), [pass, range]);
+  const ticks = useMemo(() => markedFrames(pass, range, rig), [pass, range, rig]);
 
   const weightLine = useMemo(() => {
     if (!editable) return "";
@@ -148,10 +149,10 @@ function withRange(pass: Pass, range: PassRange): Pass {
 }
 
 /** What the band marks: the frames a stepping pass shows, the frames with a key of any other. */
-function markedFrames(pass: Pass, range: PassRange): number[] {
+function markedFrames(pass: Pass, range: PassRange, rig: Shot["rig"]): number[] {
   const kind = passKind(pass.kind);
   if (kind?.id !== "stepping" || kind.reads !== "time" || range.end - range.start > 2000) return keyFrames(pass);
-  const read = kind.reader(pass, { range });
+  const read = kind.reader(pass, { range, rig })("");
   const shown: number[] = [];
   for (let frame = Math.ceil(range.start); frame <= range.end; frame++) if (read(frame) === frame) shown.push(frame);
   const every = Math.ceil(shown.length / 160);

@@ -1,0 +1,37 @@
+import type { Shot } from "../model/shot.ts";
+
+/**
+ * A shot made ready to play. `pose(frame)` fills `turns` and `worlds`, `readValues(frame)` fills
+ * `values`; nothing is allocated per posed frame. Make one per user: two readers of one player would
+ * overwrite each other's frame.
+ */
+export interface Player {
+  readonly shot: Shot;
+  /** Index into `values` of a channel, by channel key. */
+  readonly channelIndex: ReadonlyMap<string, number>;
+  /** Index into `worlds` (times 16), by control id. */
+  readonly controlIndex: ReadonlyMap<string, number>;
+  /** Final channel values: nine for each control (move, rotate in degrees, scale), then attributes. */
+  readonly values: Float64Array;
+  /** Each control's own rotation (rest turn not included), four numbers a control. */
+  readonly turns: Float64Array;
+  /** World matrices by columns, sixteen numbers a control. */
+  readonly worlds: Float64Array;
+  /** Fill `turns` and `worlds` for a frame (a float). */
+  pose(frame: number): void;
+  /** Fill `values` for a frame. */
+  readValues(frame: number): void;
+}
+
+/** What of a shot a player leaves out. */
+export interface PlayerOptions {
+  /** Leave out passes from this one upward (by id); "base" leaves out all. */
+  readonly below?: string;
+  /** Leave out the follows. */
+  readonly free?: boolean;
+  /** Leave out what rides along with a camera. */
+  readonly unattached?: boolean;
+}
+
+/** Makes players; given to what players are made of, where that needs one in turn. */
+export type MakePlayer = (shot: Shot, options?: PlayerOptions) => Player;
