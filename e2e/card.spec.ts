@@ -4,6 +4,12 @@ import { card, openShelf, openShot } from "./bench.ts";
 /** What has nothing to do on the blocked shot says why, in words that lead on. */
 const REFUSED: Readonly<Record<string, RegExp>> = {
   Stagger: /pick the controls of a chain/,
+  "Paste keys": /nothing has been copied yet/,
+  "Remove poses": /no frame is given/,
+  "Swap poses": /both are the pose of frame 1/,
+  Overlap: /no chain is chosen/,
+  "Follow-through": /pick the controls of a chain/,
+  "Lock ends": /base motion has no ends to lock/,
   "Bake the loop": /no curve in scope repeats after its last key.*Repeat, hold or go on/,
   "Bake passes": /no pass is on/,
   "Bake follow": /no control in scope follows another/,
@@ -11,7 +17,7 @@ const REFUSED: Readonly<Record<string, RegExp>> = {
 };
 
 test("every operation runs from the card: a live result and one step to undo, or a refusal that helps", async ({ page }) => {
-  test.setTimeout(120_000);
+  test.setTimeout(180_000);
   await openShelf(page);
   await openShot(page, "Hop aboard");
   const choice = card(page).locator(".work-choice dd button");
@@ -34,6 +40,7 @@ test("every operation runs from the card: a live result and one step to undo, or
       } else {
         await apply.click();
         await expect(closed).toBeVisible();
+        // An operation that adds a pass chooses it; the next one is for base motion again.
         // What had nothing to change makes no step; whatever made one is taken back by one undo.
         if (await undo.isEnabled()) await undo.click();
       }

@@ -6,7 +6,7 @@ import "./app/shell.css";
 import "./bench/view/view.css";
 import "./bench/work/work.css";
 import "./bench/rack/rack.css";
-import "./bench/rack/passes.css";
+import "./bench/rack/passes/passes.css";
 import "./bench/rack/curves/curves.css";
 import "./bench/rack/sheet/sheet.css";
 import "./bench/dialogs.css";

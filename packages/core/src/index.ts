@@ -38,8 +38,18 @@ export * from "./model/rig.ts";
 export * from "./model/shot.ts";
 export { envelope } from "./passes/envelope.ts";
 export { checkPasses } from "./passes/checkPasses.ts";
-export { passKind, passKinds, timedKind } from "./passes/kinds.ts";
+export { computedKind, passKind, passKinds, timedKind } from "./passes/kinds.ts";
 export type { PassKind } from "./passes/passKind.ts";
+export {
+  addMembers,
+  duplicatePass,
+  emptyPasses,
+  fillFromResult,
+  freeName,
+  removeMembers,
+  splitPass,
+  strangeMembers,
+} from "./passes/editPasses.ts";
 export { passMembers } from "./passes/members.ts";
 export { layerControls, ownControl } from "./passes/ownControl.ts";
 export { steppingPass } from "./passes/stepping.ts";

@@ -1,4 +1,4 @@
-import { currentShot, KneaderError, sayError, type Shot } from "@kneader/core";
+import { BASE, currentShot, KneaderError, sayError, type Shot } from "@kneader/core";
 import { Alert, App as AntApp, Button, Result } from "antd";
 import { useCallback, useEffect, useState } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
@@ -14,7 +14,7 @@ import { makeDemoShot } from "../shots/demo.ts";
 import { forgetUnused } from "../workers/operations.ts";
 import { clock } from "./clock.ts";
 import { CommandFinder } from "./CommandFinder.tsx";
-import { useDocuments } from "./documents.ts";
+import { useDocuments, useShownPart } from "./documents.ts";
 import { HistoryDrawer } from "./HistoryDrawer.tsx";
 import { NO_FILTER } from "./rack/channels/channelFilter.ts";
 import { useChannelView } from "./rack/channels/channelView.ts";
@@ -119,6 +119,12 @@ function Bench() {
     message.error(refused);
     useDocuments.setState({ refused: null });
   }, [refused, message]);
+  const layer = useSelection((state) => state.layer);
+  const isThere = useShownPart((shot) => layer === BASE || shot.passes.some(({ id }) => id === layer));
+  // A pass that undo took away is chosen no longer.
+  useEffect(() => {
+    if (!isThere) useSelection.getState().setLayer(BASE);
+  }, [isThere]);
   const readOnly = useDocuments((state) => (state.current ? state.open[state.current]?.readOnly : false));
   return (
     <div className="page bench">

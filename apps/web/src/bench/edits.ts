@@ -51,6 +51,9 @@ export function typeValue(key: ChannelKey, title: string, value: number): void {
 export function ownValue(shot: Shot, layer: string, key: ChannelKey, frame: number): number {
   const curve = layerCurves(shot, layer)[key];
   if (curve) return sampleCurve(curve, frame);
+  const own = ownControl(shot, layer);
+  // What is not keyed over time stands in the settings.
+  if (own) return Number(shot.passes.find((pass) => pass.id === layer)?.settings[splitChannelKey(key).channel] ?? 0);
   return layer === BASE ? restValue(splitChannelKey(key).channel) : 0;
 }
 

@@ -131,14 +131,29 @@ export async function loadShot(id: string): Promise<Shot | null> {
     }),
   );
   entry.used = new Set(record.curveKeys);
-  // Shots kept before these were known have none of them.
-  const { locked = [], sets = [], poseMarks = [], cyclic = false, ...shot } = record.shot as Shot;
-  const passes = shot.passes.map(({ members = null, settings = {}, ...pass }) => ({ ...pass, members, settings }));
-  return mapCurves({ ...shot, locked, sets, poseMarks, cyclic, passes }, (key) => {
+  return mapCurves(completed(record.shot as Shot), (key) => {
     const curve = buffers.get(key as unknown as string);
     if (!curve) throw new KneaderError("not-found", `"${record.name}" names a curve that it does not list.`);
     return curve;
   });
+}
+
+/** Shots kept before these were known have none of them; what is there keeps its place. */
+function completed(shot: Shot): Shot {
+  return {
+    ...shot,
+    locked: shot.locked ?? [],
+    sets: shot.sets ?? [],
+    poseMarks: shot.poseMarks ?? [],
+    cyclic: shot.cyclic ?? false,
+    passes: shot.passes.map((pass) => ({
+      ...pass,
+      members: pass.members ?? null,
+      settings: pass.settings ?? {},
+      locked: pass.locked ?? false,
+      colour: pass.colour ?? null,
+    })),
+  };
 }
 
 function checkRecord(record: ShotRecord): void {

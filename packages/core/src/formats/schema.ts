@@ -3,7 +3,7 @@ import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { rotationOrders } from "../figure/rotation.ts";
 import type { Action } from "../model/action.ts";
-import { poseColours, type Shot } from "../model/shot.ts";
+import { markColours, type Shot } from "../model/shot.ts";
 import { passKind, computedKind } from "../passes/kinds.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
 
@@ -49,6 +49,8 @@ const pass = z
     compose: z.enum(["channel", "rotation"]),
     on: z.boolean(),
     solo: z.boolean(),
+    locked: z.boolean().default(false),
+    colour: z.enum(markColours).nullable().default(null),
     weight: curveSchema,
     range: z.object({ start: z.number(), end: z.number(), easeIn: z.number().min(0), easeOut: z.number().min(0) }).nullable(),
     members: z.array(z.string()).nullable().default(null),
@@ -86,7 +88,7 @@ const shotSchema = z.object({
   follows: z.array(follow),
   locked: z.array(z.string()).default([]),
   sets: z.array(z.object({ name: z.string().min(1), channels: z.array(z.string()) })).default([]),
-  poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(poseColours).nullable() })).default([]),
+  poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(markColours).nullable() })).default([]),
 });
 
 const writtenAction = z.object({

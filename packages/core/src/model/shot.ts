@@ -31,6 +31,10 @@ export interface Pass {
   readonly compose: "channel" | "rotation";
   readonly on: boolean;
   readonly solo: boolean;
+  /** Nothing of it may be changed but its switches. */
+  readonly locked: boolean;
+  /** What its keys and its band wear; null: the colour of its kind. */
+  readonly colour: MarkColour | null;
   /** 1 is 100 %. Keyed or constant; may go beyond 1 and below 0. */
   readonly weight: Curve;
   /** Null: the whole shot. */
@@ -62,12 +66,12 @@ export interface PoseMark {
   readonly frame: number;
   /** May be empty. */
   readonly name: string;
-  /** One of `poseColours`, or null. */
-  readonly colour: PoseColour | null;
+  /** One of `markColours`, or null. */
+  readonly colour: MarkColour | null;
 }
 
-export const poseColours = ["sand", "moss", "river", "clay", "dusk"] as const;
-export type PoseColour = (typeof poseColours)[number];
+export const markColours = ["sand", "moss", "river", "clay", "dusk"] as const;
+export type MarkColour = (typeof markColours)[number];
 
 /** Channels that go together, under a name. */
 export interface ChannelSet {
@@ -119,6 +123,8 @@ export function makePass(id: string, name: string, kind: string, curves: Curves 
     compose: "channel",
     on: true,
     solo: false,
+    locked: false,
+    colour: null,
     weight: constantCurve(1),
     range: null,
     members: null,

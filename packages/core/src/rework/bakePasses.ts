@@ -9,10 +9,13 @@ import { attachSlots } from "../figure/attachToCamera.ts";
 import { localValues, placeChannels } from "../figure/localValues.ts";
 import { makePlayer } from "../figure/player.ts";
 import { nodeFrame } from "../figure/timeNode.ts";
-import { type ChannelKey, channelKey, channelTitle, type Control, splitChannelKey } from "../model/rig.ts";
-import type { FrameRange, Pass, Shot } from "../model/shot.ts";
+import { type ChannelKey, channelKey, channelTitle, type Control, controlById, splitChannelKey } from "../model/rig.ts";
+import { listed } from "../actions/match.ts";
+import { freshId } from "../model/freshId.ts";
+import { BASE, type FrameRange, makePass, type Pass, type Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 import { timedKind } from "../passes/kinds.ts";
+import { freeName } from "../passes/editPasses.ts";
 import { changedBy, passMembers } from "../passes/members.ts";
 import { steppingPass } from "../passes/stepping.ts";
 import { curveFromSamples, steppedFromSamples } from "./bakeValues.ts";
@@ -21,6 +24,21 @@ import { outcome } from "./scope.ts";
 import { simplify } from "./simplify.ts";
 
 const settings = z.object({
+  which: z
+    .enum(["all", "chosen", "below"])
+    .default("all")
+    .meta({
+      title: "Passes",
+      labels: { all: "All that are on", chosen: "The chosen one alone", below: "The chosen one and all below it" },
+    }),
+  into: z
+    .enum(["base", "pass"])
+    .default("base")
+    .meta({
+      title: "Into",
+      labels: { base: "Base motion", pass: "A new pass that replaces" },
+      help: "Into a new pass, base motion and the passes stay; those baked are switched off.",
+    }),
   keys: z
     .enum(["fewest", "existing", "every"])
     .default("fewest")
@@ -29,20 +47,24 @@ const settings = z.object({
   move: z.number().min(0).default(0.001).meta({ title: "Position within", unit: "length", max: 0.1, step: 0.001 }),
 });
 
-/** Merge every pass that plays into base motion. */
+/** Merge passes that play into base motion or into a new pass. */
 export const bakePasses: Operation<z.infer<typeof settings>> = {
   id: "bake-passes",
   title: "Bake passes",
   group: "Passes",
-  help: "Merges the passes that are on into base motion and takes them off the stack.",
+  help: "Merges passes that are on into base motion, or into a new pass above it; says first how far the result differs.",
   words: "merge flatten layers collapse base",
   settings,
-  async run(shot, _scope, s, context) {
-    const playing = activePasses(shot);
-    if (playing.length === 0)
-      throw new KneaderError("nothing-in-scope", "Bake passes: no pass is on.", "Switch on the passes that should be baked.");
+  async run(shot, scope, s, context) {
+    const playing = meant(shot, scope.layer, s.which);
     const riders = ridersOf(shot, playing);
     const touched = [...new Set(playing.flatMap((pass) => changedBy(shot, pass)))];
+    if (touched.length === 0)
+      throw new KneaderError(
+        "nothing-in-scope",
+        `Bake passes: ${namesOf(playing)} ${playing.length === 1 ? "is empty" : "are empty"} and would change nothing.`,
+        "Key the pass first, or remove it.",
+      );
     const held = touched.find((key) => shot.locked.includes(key));
     if (held !== undefined)
       throw new KneaderError(
@@ -51,7 +73,7 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
         "Unlock it, or switch the pass off.",
       );
     const frames = { start: Math.floor(shot.range.start), end: Math.ceil(shot.range.end) };
-    const player = makePlayer(shot, { free: true });
+    const player = makePlayer({ ...shot, passes: playing }, { free: true });
     const count = frames.end - frames.start + 1;
     const samples = new Map(touched.map((key) => [key, new Float64Array(count)]));
     // Half-way to the next frame shows whether a frame is held.
@@ -81,21 +103,49 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       else if (s.keys === "existing") base[key] = onExistingKeys(shot, playing, key, values, frames.start);
       else base[key] = curveFromSamples(frames.start, values);
     }
-    const kept = shot.passes.filter((pass) => !playing.includes(pass));
-    let after: Shot = { ...shot, base, passes: kept };
+    const made = Object.fromEntries(touched.map((key) => [key, base[key]]));
+    const target = s.into === "base" ? BASE : freshId("pass");
+    let after =
+      s.into === "base"
+        ? { ...shot, base, passes: shot.passes.filter((pass) => !playing.includes(pass)) }
+        : stacked(shot, playing, target, made);
     if (s.keys === "fewest") {
-      const scope = { controls: null, channels: touched, keys: null, range: null, layer: "base" };
+      const scope = { controls: null, channels: touched, keys: null, range: null, layer: target };
       const fit = simplify.settings.parse({ rotation: s.rotation, move: s.move, together: "control" });
       after = (await simplify.run(after, scope, fit, context)).shot;
     }
     const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share));
-    const names = playing.map((pass) => pass.name).join(", ");
-    const wiped = playing
-      .filter((pass) => pass.kind === "replaces")
-      .map((pass) => `"${pass.name}" replaced what was below it on ${Object.keys(pass.curves).length} channels.`);
-    return outcome(shot, after, `Baked ${names} into base motion`, { drift, warnings: wiped });
+    const warnings = playing.flatMap((pass) => {
+      if (changedBy(shot, pass).length === 0) return [`"${pass.name}" is empty.`];
+      return pass.kind === "replaces" ? [`"${pass.name}" replaced what was below it on ${Object.keys(pass.curves).length} channels.`] : [];
+    });
+    const controls = [...new Set(touched.map((key) => splitChannelKey(key).control))].map((id) => controlById(shot.rig, id)?.name ?? id);
+    const where = s.into === "base" ? "into base motion" : "into a pass of their own";
+    return outcome(shot, after, `Baked ${namesOf(playing)} ${where}`, { drift, warnings, notes: [`Changes ${listed(controls)}.`] });
   },
 };
+
+/** The passes to be baked, from the bottom up. */
+function meant(shot: Shot, layer: string, which: "all" | "chosen" | "below"): Pass[] {
+  const active = activePasses(shot);
+  if (active.length === 0)
+    throw new KneaderError("nothing-in-scope", "Bake passes: no pass is on.", "Switch on the passes that should be baked.");
+  if (which === "all") return active;
+  const at = active.findIndex((pass) => pass.id === layer);
+  if (at < 0)
+    throw new KneaderError("nothing-in-scope", "Bake passes: no pass that is on is chosen.", "Choose one in the pass tray, or bake all.");
+  return which === "chosen" ? [active[at]] : active.slice(0, at + 1);
+}
+
+const namesOf = (passes: readonly Pass[]) => passes.map((pass) => pass.name).join(", ");
+
+/** The baked curves as a replacing pass above the topmost of the passes they were made from, which are switched off. */
+function stacked(shot: Shot, playing: readonly Pass[], id: string, curves: Record<ChannelKey, Curve>): Shot {
+  const passes = shot.passes.map((pass) => (playing.includes(pass) ? { ...pass, on: false, solo: false } : pass));
+  const top = shot.passes.indexOf(playing[playing.length - 1]) + 1;
+  passes.splice(top, 0, makePass(id, freeName(shot, "Baked"), "replaces", curves));
+  return { ...shot, passes };
+}
 
 /** The controls that ride along with a camera. */
 function ridersOf(shot: Shot, playing: readonly Pass[]): Control[] {

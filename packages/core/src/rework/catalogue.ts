@@ -6,6 +6,13 @@ import { bakeLoop } from "./bakeLoop.ts";
 import { bakePasses } from "./bakePasses.ts";
 import { despike } from "./despike.ts";
 import { evenGaps } from "./evenGaps.ts";
+import { lockEnds } from "./lockEnds.ts";
+import { overlap } from "./overlap.ts";
+import { followThroughPass } from "../passes/followThrough.ts";
+import { lagPass } from "../passes/lag.ts";
+import { smoothPass } from "../passes/smooth.ts";
+import { stretchPass } from "../passes/stretch.ts";
+import { tremorPass } from "../passes/tremor.ts";
 import { insertFrames } from "./insertFrames.ts";
 import { insertHold } from "./insertHold.ts";
 import { scaleTime } from "./scaleTime.ts";
@@ -18,6 +25,7 @@ import { matchEnds } from "./matchEnds.ts";
 import type { Operation } from "./operation.ts";
 import { movePose } from "./movePose.ts";
 import { pasteKeys } from "./pasteKeys.ts";
+import { passOperation } from "./passOperation.ts";
 import { pastePose } from "./pastePose.ts";
 import { removePoses } from "./removePoses.ts";
 import { reduce } from "./reduce.ts";
@@ -78,6 +86,13 @@ export const catalogue: readonly Operation[] = [
   pastePose,
   swapPoses,
   removePoses,
+  overlap,
+  passOperation(followThroughPass, { words: "spring drag overlap swing chain tail", picked: true }),
+  passOperation(lagPass, { words: "delay late offset stagger successive" }),
+  passOperation(stretchPass, { words: "slow quick scale time longer" }),
+  passOperation(tremorPass, { words: "noise shake jitter shiver camera handheld" }),
+  passOperation(smoothPass, { words: "filter jitter soft" }),
+  lockEnds,
   bakePasses,
   bakeFollow,
   saveAction,

@@ -1,16 +1,14 @@
 import { freshId } from "../model/freshId.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import { BASE, makePass, type Pass, type Shot } from "../model/shot.ts";
+import { freeName } from "../passes/editPasses.ts";
 import type { PassKind } from "../passes/passKind.ts";
 import type { Scope } from "./operation.ts";
 import { channelsMeant } from "./scope.ts";
 
 /** A new pass of a kind, with a name no other has: "Warp", "Warp 2" … */
 export function freshPass(shot: Shot, kind: PassKind, name: string): Pass {
-  const names = new Set(shot.passes.map((pass) => pass.name));
-  let count = 1;
-  while (names.has(count === 1 ? name : `${name} ${count}`)) count++;
-  return makePass(freshId("pass"), count === 1 ? name : `${name} ${count}`, kind.id);
+  return makePass(freshId("pass"), freeName(shot, name), kind.id);
 }
 
 /** What a new computed pass works on: the channels in scope, or null for the figure as a whole. */

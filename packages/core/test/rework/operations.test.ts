@@ -94,7 +94,12 @@ describe("bake passes", () => {
 
   test.each(["channel", "rotation"] as const)("on every frame gives the same picture (%s)", async (compose) => {
     const shot = stack(compose);
-    const { shot: after, report } = await bakePasses.run(shot, WHOLE_FIGURE, { keys: "every", rotation: 0.1, move: 0.001 }, noContext);
+    const { shot: after, report } = await bakePasses.run(
+      shot,
+      WHOLE_FIGURE,
+      { which: "all", into: "base", keys: "every", rotation: 0.1, move: 0.001 },
+      noContext,
+    );
     expect(after.passes).toEqual([]);
     expect(worstWorld(shot, after)).toBeLessThan(1e-9);
     expect(report.drift?.turn.amount).toBeLessThan(1e-5);
@@ -103,7 +108,12 @@ describe("bake passes", () => {
 
   test("the fewest keys within a tolerance stay within it", async () => {
     const shot = stack("channel");
-    const { shot: after, report } = await bakePasses.run(shot, WHOLE_FIGURE, { keys: "fewest", rotation: 0.25, move: 0.001 }, noContext);
+    const { shot: after, report } = await bakePasses.run(
+      shot,
+      WHOLE_FIGURE,
+      { which: "all", into: "base", keys: "fewest", rotation: 0.25, move: 0.001 },
+      noContext,
+    );
     const [a, b] = [makePlayer(shot), makePlayer(after)];
     let worst = 0;
     for (let frame = 1; frame <= 49; frame++) {
@@ -119,7 +129,12 @@ describe("bake passes", () => {
 
   test("on the existing keys, those frames are exact", async () => {
     const shot = stack("channel");
-    const { shot: after } = await bakePasses.run(shot, WHOLE_FIGURE, { keys: "existing", rotation: 0.1, move: 0.001 }, noContext);
+    const { shot: after } = await bakePasses.run(
+      shot,
+      WHOLE_FIGURE,
+      { which: "all", into: "base", keys: "existing", rotation: 0.1, move: 0.001 },
+      noContext,
+    );
     const player = makePlayer(shot);
     for (const frame of [1, 13, 20, 25, 49]) {
       player.readValues(frame);
@@ -134,11 +149,16 @@ describe("bake passes", () => {
   test("passes that are off stay on the stack, and with none on there is nothing to bake", async () => {
     const shot = stack("channel");
     const off = { ...shot, passes: shot.passes.map((pass, i) => (i === 0 ? { ...pass, on: false } : pass)) };
-    const { shot: after } = await bakePasses.run(off, WHOLE_FIGURE, { keys: "every", rotation: 0.1, move: 0.001 }, noContext);
-    expect(after.passes.map((pass) => pass.id)).toEqual(["a"]);
-    await expect(bakePasses.run(movingShot(), WHOLE_FIGURE, { keys: "every", rotation: 0.1, move: 0.001 }, noContext)).rejects.toThrow(
-      /no pass is on/,
+    const { shot: after } = await bakePasses.run(
+      off,
+      WHOLE_FIGURE,
+      { which: "all", into: "base", keys: "every", rotation: 0.1, move: 0.001 },
+      noContext,
     );
+    expect(after.passes.map((pass) => pass.id)).toEqual(["a"]);
+    await expect(
+      bakePasses.run(movingShot(), WHOLE_FIGURE, { which: "all", into: "base", keys: "every", rotation: 0.1, move: 0.001 }, noContext),
+    ).rejects.toThrow(/no pass is on/);
   });
 });
 

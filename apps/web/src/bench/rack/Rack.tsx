@@ -5,7 +5,7 @@ import { fitTime, isFitted, useTimeAxis } from "../timeAxis.ts";
 import { DetailHead } from "./detail/DetailHead.tsx";
 import { DetailTrays } from "./detail/DetailTrays.tsx";
 import { DriftRow } from "./drift/DriftRow.tsx";
-import { PassTray } from "./PassTray.tsx";
+import { PassTray } from "./passes/PassTray.tsx";
 import { Playhead } from "./Playhead.tsx";
 import { PoseTray } from "./poses/PoseTray.tsx";
 import { Ruler } from "./Ruler.tsx";

@@ -1,4 +1,5 @@
 import {
+  computedKind,
   operationById,
   type Outcome,
   type Pass,
@@ -6,7 +7,6 @@ import {
   sayTiming,
   settingsSchema,
   type Shot,
-  steppingPass,
   timingOf,
   WHOLE_FIGURE,
 } from "@kneader/core";
@@ -56,16 +56,18 @@ function situation(operation: string): Record<string, unknown> {
   if (operation === "scale-time") return { pivot: useSelection.getState().range?.start ?? currentDocument()?.range.start ?? 1 };
   if (operation === "stepping") {
     const shot = currentDocument();
-    const pass = chosenPass(shot, steppingPass.id);
+    const pass = chosenPass(shot, operation);
     return shot && pass ? presentStepping(shot, pass) : {};
   }
+  const pass = chosenPass(currentDocument(), operation);
+  if (pass) return { ...pass.settings };
   return {};
 }
 
-/** The chosen layer, where it is a pass of a kind. */
-function chosenPass(shot: Shot | null, kind: string): Pass | undefined {
+/** The chosen layer, where it is a computed pass that an operation makes. */
+function chosenPass(shot: Shot | null, operation: string): Pass | undefined {
   const { layer } = useSelection.getState();
-  return shot?.passes.find((pass) => pass.id === layer && pass.kind === kind);
+  return shot?.passes.find((pass) => pass.id === layer && computedKind(pass.kind)?.madeBy === operation);
 }
 
 export const useWork = create<WorkState>((set) => ({

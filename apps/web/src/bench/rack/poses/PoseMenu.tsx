@@ -1,4 +1,4 @@
-import { liftPoses, poseColours, type PoseColour, type PoseMark, sayError } from "@kneader/core";
+import { liftPoses, markColours, type MarkColour, type PoseMark, sayError } from "@kneader/core";
 import { App as AntApp, Dropdown, Input, type MenuProps, Popover } from "antd";
 import { useState } from "react";
 import { keep as remember } from "../../clipboard.ts";
@@ -139,8 +139,8 @@ function copyPoses(frames: readonly number[]): string[] {
 
 function NameForm({ frame, mark, onClose }: { frame: number; mark: PoseMark | undefined; onClose(): void }) {
   const [name, setName] = useState(mark?.name ?? "");
-  const [colour, setColour] = useState<PoseColour | null>(mark?.colour ?? null);
-  const keep = (with_: PoseColour | null) => {
+  const [colour, setColour] = useState<MarkColour | null>(mark?.colour ?? null);
+  const keep = (with_: MarkColour | null) => {
     if (name.trim() !== (mark?.name ?? "") || with_ !== (mark?.colour ?? null)) markPose(frame, name, with_);
     onClose();
   };
@@ -161,7 +161,7 @@ function NameForm({ frame, mark, onClose }: { frame: number; mark: PoseMark | un
         }}
       />
       <div className="pose-colours">
-        {[null, ...poseColours].map((one) => (
+        {[null, ...markColours].map((one) => (
           <button
             key={one ?? "none"}
             type="button"

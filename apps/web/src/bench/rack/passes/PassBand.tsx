@@ -1,4 +1,5 @@
 import {
+  computedKind,
   envelope,
   type Pass,
   type PassRange,
@@ -12,10 +13,12 @@ import {
   withPass,
 } from "@kneader/core";
 import { useMemo } from "react";
-import { currentDocument, useDocuments, useShownPart } from "../documents.ts";
-import { changePass } from "../edits.ts";
-import { followPointer } from "../followPointer.ts";
-import { frameAt, useTimeAxis, xOf } from "../timeAxis.ts";
+import { isSecondPress } from "./isSecondPress.ts";
+import { addWeightKey, WeightKeys } from "./WeightKeys.tsx";
+import { currentDocument, useDocuments, useShownPart } from "../../documents.ts";
+import { changePass } from "../../edits.ts";
+import { followPointer } from "../../followPointer.ts";
+import { frameAt, useTimeAxis, xOf } from "../../timeAxis.ts";
 
 const HEIGHT = 22;
 /** Full height of the band is this much weight, so that pushing past 100 % shows. */
@@ -84,7 +87,14 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
   };
   const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
   return (
-    <svg className={`band ${chosen ? "chosen" : ""} ${pass.kind}`} width={width} height={HEIGHT} style={{ left }} aria-hidden>
+    <svg
+      className={`band ${chosen ? "chosen" : ""} ${computedKind(pass.kind) ? "computed" : pass.kind}`}
+      data-colour={pass.colour ?? undefined}
+      width={width}
+      height={HEIGHT}
+      style={{ left }}
+      aria-hidden
+    >
       <rect
         className="band-body"
         x={0.5}
@@ -98,9 +108,14 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
       {editable && (
         <>
           <polyline className="band-weight" points={weightLine} />
-          <polyline className="band-grab" points={weightLine} onPointerDown={drag("weight")}>
-            <title>Drag up or down: weight</title>
+          <polyline
+            className="band-grab"
+            points={weightLine}
+            onPointerDown={(event) => (isSecondPress(event) ? addWeightKey(pass, event) : drag("weight")(event))}
+          >
+            <title>Drag up or down: weight. Double-click: a key on it</title>
           </polyline>
+          {pass.weight.times.length > 1 && <WeightKeys pass={pass} left={left} height={HEIGHT} most={MOST} />}
           <rect className="band-end" x={0} y={0} width={6} height={HEIGHT} onPointerDown={drag("start")}>
             <title>Drag: where the pass starts</title>
           </rect>

@@ -1,0 +1,178 @@
+import {
+  addMembers,
+  channelKey,
+  duplicatePass,
+  emptyPasses,
+  fillFromResult,
+  type MarkColour,
+  markColours,
+  type Pass,
+  passKind,
+  removeMembers,
+  sayError,
+  type Shot,
+  splitPass,
+  withPass,
+} from "@kneader/core";
+import { App as AntApp, Dropdown, type MenuProps } from "antd";
+import { clock } from "../../clock.ts";
+import { currentDocument, useReadOnly } from "../../documents.ts";
+import { change } from "../../edits.ts";
+import { useSelection } from "../../selection.ts";
+import { useWork } from "../../work/workStore.ts";
+import { pickedChannels } from "../channels/channelView.ts";
+
+/** Where the menu was asked for, and on which pass. */
+export interface PassMenuPlace {
+  readonly x: number;
+  readonly y: number;
+  readonly pass: string;
+}
+
+type Entry = readonly [label: string, run: (() => void) | null] | readonly [label: string, run: null, children: readonly Entry[]];
+
+/** What can be done with a pass. */
+export function PassMenu({ place, onClose }: { place: PassMenuPlace | null; onClose(): void }) {
+  const { message } = AntApp.useApp();
+  const readOnly = useReadOnly();
+  const shot = currentDocument();
+  const pass = place && shot?.passes.find(({ id }) => id === place.pass);
+  const entries = pass && shot && !readOnly ? entriesFor(shot, pass) : [];
+
+  const run = (label: string) => {
+    try {
+      find(entries, label)?.();
+    } catch (error) {
+      message.error(sayError(error));
+    }
+    onClose();
+  };
+  return (
+    <Dropdown
+      open={entries.length > 0}
+      trigger={["click"]}
+      onOpenChange={(isOpen) => !isOpen && onClose()}
+      menu={{ items: itemsOf(entries), autoFocus: true, onClick: ({ key }) => run(key) }}
+    >
+      <span className="pass-menu-anchor" style={{ left: place?.x ?? 0, top: place?.y ?? 0 }} />
+    </Dropdown>
+  );
+}
+
+function itemsOf(entries: readonly Entry[]): MenuProps["items"] {
+  return entries.map(([label, run, children]) =>
+    children ? { key: label, label, children: itemsOf(children) } : { key: label, label, disabled: run === null },
+  );
+}
+
+function find(entries: readonly Entry[], label: string): (() => void) | null {
+  for (const [name, run, children] of entries) {
+    const found = children ? find(children, label) : name === label ? run : null;
+    if (found) return found;
+  }
+  return null;
+}
+
+function entriesFor(shot: Shot, pass: Pass): Entry[] {
+  const { setLayer } = useSelection.getState();
+  const isKeyed = passKind(pass.kind)?.reads === "keys";
+  const picked = pickedChannels();
+  const edit = (name: string, make: (s: Shot) => Shot) => () => change(name, make);
+  const made = (name: string, make: (s: Shot) => { shot: Shot; id: string }) => () => {
+    let id = pass.id;
+    change(name, (s) => {
+      const result = make(s);
+      id = result.id;
+      return result.shot;
+    });
+    setLayer(id);
+  };
+  const open = (operation: string, settings?: Record<string, unknown>) => () => {
+    setLayer(pass.id);
+    useWork.getState().open(operation, settings);
+  };
+  const someEmpty = emptyPasses(shot);
+  return [
+    ["Duplicate", made(`Duplicate ${pass.name}`, (s) => duplicatePass(s, pass.id))],
+    [
+      pass.locked ? "Unlock" : "Lock",
+      edit(`${pass.locked ? "Unlock" : "Lock"} ${pass.name}`, (s) => withPass(s, pass.id, (p) => ({ ...p, locked: !p.locked }))),
+    ],
+    [
+      "Members",
+      null,
+      [
+        [
+          "Add what is picked",
+          picked.length > 0
+            ? edit(`Add ${picked.length} channels to ${pass.name}`, (s) => addMembers(s, pass.id, picked, clock.frame))
+            : null,
+        ],
+        [
+          "Take out what is picked",
+          picked.length > 0 ? edit(`Take ${picked.length} channels out of ${pass.name}`, (s) => removeMembers(s, pass.id, picked)) : null,
+        ],
+        [
+          "Split what is picked into a new pass",
+          picked.length > 0 ? made(`Split ${pass.name}`, (s) => splitPass(s, pass.id, picked)) : null,
+        ],
+        ...partsOf(shot).map(
+          (part): Entry => [
+            `Add ${part.name}`,
+            edit(`Add ${part.name} to ${pass.name}`, (s) => addMembers(s, pass.id, part.channels, clock.frame)),
+          ],
+        ),
+      ],
+    ],
+    ["Colour", null, [colourEntry(pass, null), ...markColours.map((colour) => colourEntry(pass, colour))]],
+    ...(isKeyed
+      ? ([
+          [
+            pass.compose === "rotation" ? "Put rotations together per channel" : "Put rotations together as rotations",
+            edit(`${pass.name} composes ${pass.compose === "rotation" ? "per channel" : "as rotations"}`, (s) =>
+              withPass(s, pass.id, (p) => ({ ...p, compose: p.compose === "rotation" ? "channel" : "rotation" })),
+            ),
+          ],
+          ["Lock ends …", open("lock-ends")],
+        ] satisfies Entry[])
+      : []),
+    ...(pass.kind === "replaces"
+      ? ([
+          [
+            "Start from what is seen here",
+            edit(`${pass.name} starts from what is seen at ${clock.frame}`, (s) =>
+              fillFromResult(s, pass.id, picked.length > 0 ? picked : figureChannels(s), clock.frame),
+            ),
+          ],
+        ] satisfies Entry[])
+      : []),
+    ["Bake this pass …", open("bake-passes", { which: "chosen" })],
+    [
+      someEmpty.length > 0 ? `Remove ${someEmpty.length} empty` : "Remove empty passes",
+      someEmpty.length > 0
+        ? edit(`Remove ${someEmpty.length} empty passes`, (s) => ({ ...s, passes: s.passes.filter((p) => !someEmpty.includes(p)) }))
+        : null,
+    ],
+  ];
+}
+
+function colourEntry(pass: Pass, colour: MarkColour | null): Entry {
+  return [colour ?? "that of its kind", () => change(`Colour of ${pass.name}`, (s) => withPass(s, pass.id, (p) => ({ ...p, colour })))];
+}
+
+const figureChannels = (shot: Shot) =>
+  Object.keys(shot.base).filter((key) => shot.rig.controls.some((c) => key.startsWith(`${c.id}.`) && c.part !== "set"));
+
+/** Body parts of the rig, for choosing many members at once. */
+function partsOf(shot: Shot): { name: string; channels: string[] }[] {
+  const parts = [...new Set(shot.rig.controls.map(({ part }) => part))].filter((part) => part !== "set" && part !== "");
+  const channelsOf = (wanted: readonly string[]) =>
+    shot.rig.controls
+      .filter(({ part }) => wanted.includes(part))
+      .flatMap(({ id, channels }) => channels.map((channel) => channelKey(id, channel)));
+  const upper = ["body", "head", "arms", "hands"].filter((part) => parts.includes(part));
+  return [
+    ...(upper.length > 1 ? [{ name: "the upper body", channels: channelsOf(upper) }] : []),
+    ...parts.map((part) => ({ name: `the ${part}`, channels: channelsOf([part]) })),
+  ].filter(({ channels }) => channels.length > 0);
+}

@@ -1,0 +1,181 @@
+import { useSortable } from "@dnd-kit/sortable";
+import { constantCurve, countKeys, type Pass, passKind, type Shot, strangeMembers } from "@kneader/core";
+import { Tooltip } from "antd";
+import { CirclePower, Ellipsis, EyeOff, Lock, SlidersHorizontal, Spotlight, Trash2 } from "lucide-react";
+import { memo, useMemo, useState } from "react";
+import { useReadOnly, useShownPart } from "../../documents.ts";
+import { changePass, movePass, removePass } from "../../edits.ts";
+import { NumberField } from "../../NumberField.tsx";
+import { useSelection } from "../../selection.ts";
+import { useWork } from "../../work/workStore.ts";
+import { TrayRow } from "../TrayRow.tsx";
+import { PassBand } from "./PassBand.tsx";
+
+interface PassRowProps {
+  pass: Pass;
+  chosen: boolean;
+  /** It is on, and no other plays alone. */
+  plays: boolean;
+  onMenu(x: number, y: number): void;
+}
+
+/** One pass: name, switches, weight, and its band over time. */
+export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: PassRowProps) {
+  const readOnly = useReadOnly();
+  const { listeners, setNodeRef, transform } = useSortable({ id: pass.id, disabled: readOnly });
+  const [naming, setNaming] = useState(false);
+  const weight = Math.round(pass.weight.values[0] * 100);
+  const rig = useShownPart((shot) => shot.rig);
+  const strange = useMemo(() => strangeMembers({ rig } as Shot, pass).length, [rig, pass]);
+  const keyed = pass.weight.times.length > 1;
+  const choose = () => useSelection.getState().setLayer(pass.id);
+  const setWeight = (percent: number) =>
+    changePass(pass.id, `${pass.name} at ${Math.round(percent)} %`, (p) => ({ ...p, weight: constantCurve(percent / 100) }));
+  const rename = (name: string) => {
+    setNaming(false);
+    if (name.trim() && name.trim() !== pass.name) changePass(pass.id, `Rename to ${name.trim()}`, (p) => ({ ...p, name: name.trim() }));
+  };
+  return (
+    <div
+      ref={setNodeRef}
+      role="group"
+      aria-label={`Row of ${pass.name}`}
+      onContextMenu={(event) => {
+        event.preventDefault();
+        onMenu(event.clientX, event.clientY);
+      }}
+      style={transform ? { transform: `translateY(${transform.y}px)`, zIndex: 3, position: "relative" } : undefined}
+    >
+      <TrayRow
+        name={pass.name}
+        className={`pass-row ${strange > 0 ? "strange" : ""} ${chosen ? "chosen" : ""} ${plays ? "" : "silent"}`}
+        gutter={
+          <>
+            {naming ? (
+              <input
+                className="pass-name"
+                aria-label="Name of the pass"
+                autoFocus
+                defaultValue={pass.name}
+                onBlur={(event) => rename(event.target.value)}
+                onKeyDown={(event) => {
+                  event.stopPropagation();
+                  if (event.key === "Enter") rename(event.currentTarget.value);
+                  if (event.key === "Escape") setNaming(false);
+                }}
+              />
+            ) : (
+              <button
+                type="button"
+                className="pass-name"
+                aria-pressed={chosen}
+                title={`${pass.name}: ${passKind(pass.kind)?.help ?? ""} ${sayMembers(pass)}${strange > 0 ? ` ${strange} of its channels are not in the rig; they are kept.` : ""} Double-click renames; drag, or Alt and an arrow, moves it in the stack.`}
+                onClick={choose}
+                onDoubleClick={() => setNaming(true)}
+                onKeyDown={(event) => {
+                  if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
+                  event.preventDefault();
+                  movePass(pass.id, event.key === "ArrowUp" ? 1 : -1);
+                }}
+                {...listeners}
+              >
+                {pass.locked && <Lock size={11} aria-label="locked" />}
+                {pass.name}
+              </button>
+            )}
+            <Tooltip title={pass.on ? "Switch this pass off" : "Switch this pass on"}>
+              <button
+                type="button"
+                className={`tool ${pass.on ? "" : "lit"}`}
+                aria-label={`${pass.name} on`}
+                aria-pressed={pass.on}
+                disabled={readOnly}
+                onClick={() => changePass(pass.id, `${pass.name} ${pass.on ? "off" : "on"}`, (p) => ({ ...p, on: !p.on }))}
+              >
+                {pass.on ? <CirclePower size={13} /> : <EyeOff size={13} />}
+              </button>
+            </Tooltip>
+            <Tooltip title="Play only this pass over base motion">
+              <button
+                type="button"
+                className={`tool ${pass.solo ? "lit" : ""}`}
+                aria-label={`${pass.name} alone`}
+                aria-pressed={pass.solo}
+                disabled={readOnly}
+                onClick={() =>
+                  changePass(pass.id, `${pass.name} ${pass.solo ? "with the others" : "alone"}`, (p) => ({ ...p, solo: !p.solo }))
+                }
+              >
+                <Spotlight size={13} />
+              </button>
+            </Tooltip>
+            <NumberField
+              className="weight"
+              label={`Weight of ${pass.name}, percent`}
+              title={keyed ? "Keyed; typing a number makes it constant" : "Weight in percent; may go past 100"}
+              decimals={0}
+              value={weight}
+              min={-400}
+              max={400}
+              disabled={readOnly}
+              onCommit={setWeight}
+            />
+          </>
+        }
+      >
+        <PassBand pass={pass} chosen={chosen} onChoose={choose} onWeight={setWeight} />
+        <Tooltip title="More: duplicate, members, colour, lock, bake … (right-click)">
+          <button
+            type="button"
+            className="tool remove"
+            aria-label={`More for ${pass.name}`}
+            onClick={(event) => {
+              const box = event.currentTarget.getBoundingClientRect();
+              onMenu(box.left, box.bottom);
+            }}
+          >
+            <Ellipsis size={14} />
+          </button>
+        </Tooltip>
+        {passKind(pass.kind)?.reads !== "keys" && (
+          <Tooltip title="Its settings, in the work card">
+            <button
+              type="button"
+              className="tool remove settings-tool"
+              aria-label={`Settings of ${pass.name}`}
+              disabled={readOnly}
+              onClick={() => openSettings(pass)}
+            >
+              <SlidersHorizontal size={13} />
+            </button>
+          </Tooltip>
+        )}
+        <Tooltip title="Remove the pass; the shot is as if it had never been">
+          <button
+            type="button"
+            className="tool remove away"
+            aria-label={`Remove ${pass.name}`}
+            disabled={readOnly}
+            onClick={() => removePass(pass.id)}
+          >
+            <Trash2 size={13} />
+          </button>
+        </Tooltip>
+      </TrayRow>
+    </div>
+  );
+});
+
+/** What a pass works on, in words. */
+function sayMembers(pass: Pass): string {
+  if (passKind(pass.kind)?.reads === "keys") return `${countKeys(pass.curves)} keys on ${Object.keys(pass.curves).length} curves.`;
+  return pass.members === null ? "For the whole figure." : `For ${pass.members.length} channels.`;
+}
+
+/** The work card with the settings a computed pass has now. */
+function openSettings(pass: Pass): void {
+  const kind = passKind(pass.kind);
+  if (kind?.reads !== "time") return;
+  useSelection.getState().setLayer(pass.id);
+  useWork.getState().open(kind.madeBy);
+}

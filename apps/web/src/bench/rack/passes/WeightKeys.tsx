@@ -1,0 +1,82 @@
+import { type Curve, insertKeyOn, mapKeys, NO_MAP, type Pass, removeKeys, withPass } from "@kneader/core";
+import { currentDocument, useDocuments } from "../../documents.ts";
+import { changePass } from "../../edits.ts";
+import { followPointer } from "../../followPointer.ts";
+import { frameAt, useTimeAxis, xOf } from "../../timeAxis.ts";
+import { isSecondPress } from "./isSecondPress.ts";
+
+interface WeightKeysProps {
+  pass: Pass;
+  /** Left edge of the band in pixels, its height, and the weight its full height stands for. */
+  left: number;
+  height: number;
+  most: number;
+}
+
+/** Put a key on a pass's weight where the band was pressed; the weight stays what it is. */
+export function addWeightKey(pass: Pass, event: React.MouseEvent): void {
+  const band = event.currentTarget.closest(".plot");
+  if (!band) return;
+  const frame = Math.round(frameAt(useTimeAxis.getState(), event.clientX - band.getBoundingClientRect().left));
+  changePass(pass.id, `Key the weight of ${pass.name} at ${frame}`, (p) => ({ ...p, weight: keyedAt(p.weight, frame) }));
+}
+
+/** A constant weight has a key at frame 0 that stands for all of it; it is left where a range begins instead. */
+function keyedAt(weight: Curve, frame: number): Curve {
+  const start = Math.round(currentDocument()?.range.start ?? 1);
+  const begun =
+    weight.times.length === 1 && weight.times[0] < start ? mapKeys(weight, [0], { ...NO_MAP, timeShift: start - weight.times[0] }) : weight;
+  return insertKeyOn(begun, frame);
+}
+
+/** The keys of a keyed weight: drag them in time and height, double-click removes one. */
+export function WeightKeys({ pass, left, height, most }: WeightKeysProps) {
+  const axis = useTimeAxis();
+  const yOf = (weight: number) => height - 1 - Math.min(most, Math.max(0, weight)) * ((height - 3) / most);
+
+  const drag = (i: number, event: React.PointerEvent) => {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    const shot = currentDocument();
+    if (!shot) return;
+    const { clientX, clientY } = event;
+    const { setPreview } = useDocuments.getState();
+    let next = pass;
+    followPointer({
+      move(now) {
+        const a = useTimeAxis.getState();
+        const frames = Math.round(frameAt(a, now.clientX - clientX) - frameAt(a, 0));
+        const percent = Math.round((((clientY - now.clientY) / (height - 3)) * most * 100) / 5) * 5;
+        next = { ...pass, weight: mapKeys(pass.weight, [i], { ...NO_MAP, timeShift: frames, valueShift: percent / 100 }) };
+        setPreview(withPass(shot, pass.id, () => next));
+      },
+      done() {
+        setPreview(null);
+        if (next !== pass) changePass(pass.id, `Weight of ${pass.name}`, () => next);
+      },
+      cancel: () => setPreview(null),
+    });
+  };
+
+  const remove = (i: number) => {
+    const weight = removeKeys(pass.weight, [i]);
+    if (weight) changePass(pass.id, `Remove a weight key of ${pass.name}`, (p) => ({ ...p, weight }));
+  };
+
+  return (
+    <>
+      {Array.from(pass.weight.times, (time, i) => (
+        <circle
+          key={time}
+          className="band-weight-key"
+          cx={xOf(axis, time) - left}
+          cy={yOf(pass.weight.values[i])}
+          r={3.5}
+          onPointerDown={(event) => (isSecondPress(event) ? remove(i) : drag(i, event))}
+        >
+          <title>{`Weight ${Math.round(pass.weight.values[i] * 100)} % at ${time}. Drag; double-click removes it`}</title>
+        </circle>
+      ))}
+    </>
+  );
+}
