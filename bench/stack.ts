@@ -1,11 +1,15 @@
 import { AnimationClip, AnimationMixer, AnimationUtils, Object3D, QuaternionKeyframeTrack, VectorKeyframeTrack } from "three";
-import { linearCurve, linearFrame } from "../packages/core/src/curve/make.ts";
+import { curveFrom, linearCurve, linearFrame } from "../packages/core/src/curve/make.ts";
 import { makePlayer } from "../packages/core/src/figure/player.ts";
 import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
 import { channelKey, rotateChannels } from "../packages/core/src/model/rig.ts";
 import { makePass, type Pass, type Shot } from "../packages/core/src/model/shot.ts";
+import { bakePasses } from "../packages/core/src/rework/bakePasses.ts";
+import { noContext, WHOLE_FIGURE } from "../packages/core/src/rework/operation.ts";
+import { runRework } from "../packages/core/src/rework/runRework.ts";
+import { demoShots } from "../packages/demo/src/index.ts";
 import { captureBytes } from "./capture.ts";
-import { medians, ratio, type Row } from "./measure.ts";
+import { atMost, median, medians, ratio, type Row } from "./measure.ts";
 
 const FRAMES = 600;
 /** Frames between two pictures: playback rarely falls on whole frames, where interpolation has nothing to do. */
@@ -81,6 +85,7 @@ export async function benchStack(): Promise<Row[]> {
       [0, 1, 2].map((n) => wavePass(shot, n, "rotation")),
     ),
   });
+  const fifty = await fiftyPasses();
   const micro = (ms: number) => `${((ms * 1000) / FRAMES).toFixed(1)} µs a frame`;
   const name = "three AnimationMixer, three additive actions";
   return [
@@ -91,5 +96,54 @@ export async function benchStack(): Promise<Row[]> {
       against: { name, ms: times.three },
       note: micro(times.rotations),
     },
+    {
+      ...atMost("50 passes on the demo's figure, each on a tenth of it, a frame", fifty.ms, 0.5),
+      note: `${fifty.alone.toFixed(3)} ms without passes`,
+    },
+    atMost("Merging 10 passes over 2 752 frames of the capture, keys on every frame", await mergeTen(), 2000),
   ];
+}
+
+/** Milliseconds a frame of the demo's figure under fifty keyed passes, each on a tenth of its controls; and without any. */
+async function fiftyPasses(): Promise<{ ms: number; alone: number }> {
+  const made = await demoShots[4].make();
+  const controls = made.rig.controls.filter(({ part }) => part !== "set");
+  const passes = Array.from({ length: 50 }, (_, n) => {
+    const some = controls.filter((_, i) => i % 10 === n % 10);
+    const curves = Object.fromEntries(
+      some.flatMap(({ id }) =>
+        rotateChannels.map((channel, k) => [
+          channelKey(id, channel),
+          curveFrom([
+            [1, 0],
+            [30, k + n * 0.1],
+            [73, 0],
+          ]),
+        ]),
+      ),
+    );
+    return makePass(`p-${n}`, `Pass ${n}`, "adds", curves);
+  });
+  const played = (shot: Shot) => {
+    const player = makePlayer(shot);
+    return () => {
+      for (let frame = 1; frame < 73; frame += 0.5) player.pose(frame);
+    };
+  };
+  const times = await medians({ fifty: played({ ...made, passes }), alone: played(made) });
+  return { ms: times.fifty / 144, alone: times.alone / 144 };
+}
+
+/** Milliseconds to merge ten adding passes on every rotation of the whole capture into base motion. */
+async function mergeTen(): Promise<number> {
+  const { shot } = readBvh(captureBytes, "capture");
+  const stacked = { ...shot, passes: Array.from({ length: 10 }, (_, n) => wavePass(shot, n, "channel")) };
+  const settings = bakePasses.settings.parse({ keys: "every" });
+  const spent: number[] = [];
+  for (let round = 0; round < 3; round++) {
+    const start = performance.now();
+    await runRework(bakePasses, stacked, WHOLE_FIGURE, settings, noContext);
+    spent.push(performance.now() - start);
+  }
+  return median(spent);
 }

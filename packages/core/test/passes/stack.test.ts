@@ -1,16 +1,17 @@
 import * as fc from "fast-check";
-import { constantCurve } from "../../src/curve/make.ts";
+import type { Curve } from "../../src/curve/curve.ts";
+import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/figure/player.ts";
 import { quatAngle } from "../../src/figure/rotation.ts";
 import { channelKeysOf } from "../../src/model/rig.ts";
-import type { Pass, Shot } from "../../src/model/shot.ts";
+import { makePass, type Pass, type Shot } from "../../src/model/shot.ts";
 import { envelope } from "../../src/passes/envelope.ts";
 import { passKind, passKinds } from "../../src/passes/kinds.ts";
 import { anyCurve } from "../help/random.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
 const channels = channelKeysOf(smallShot().rig);
-const anyPass: fc.Arbitrary<Pass> = fc
+const keyedPass: fc.Arbitrary<Pass> = fc
   .record({
     kind: fc.constantFrom("adds", "replaces"),
     compose: fc.constantFrom("channel", "rotation"),
@@ -29,6 +30,27 @@ const anyPass: fc.Arbitrary<Pass> = fc
       range: range && { start: range.start, end: range.start + range.length, easeIn: range.ease, easeOut: range.ease },
     }),
   );
+const computedPass: fc.Arbitrary<Pass> = fc
+  .record({
+    kind: fc.constantFrom("follow-through", "lag", "stretch", "tremor", "smooth", "warp", "stepping"),
+    members: fc.option(fc.array(fc.constantFrom(...channels), { minLength: 1, maxLength: 6 })),
+    weight: fc.double({ min: -1, max: 2, noNaN: true }),
+    on: fc.boolean(),
+  })
+  .map(({ kind, members, weight, on }) => {
+    const curves =
+      kind === "warp"
+        ? {
+            "Warp.frame": curveFrom([
+              [1, 1],
+              [20, 30],
+              [49, 49],
+            ]),
+          }
+        : {};
+    return { ...makePass(`pass-${kind}`, kind, kind, curves), members, weight: constantCurve(weight), on };
+  });
+const anyPass = fc.oneof({ weight: 3, arbitrary: keyedPass }, { weight: 2, arbitrary: computedPass });
 const anyStack = fc.array(anyPass, { maxLength: 6 }).map((passes) => passes.map((pass, i) => ({ ...pass, id: `pass-${i}` })));
 const frames = [1, 8.5, 20, 33, 49];
 

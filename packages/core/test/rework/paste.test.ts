@@ -70,9 +70,8 @@ describe("carry on", () => {
     }
     for (const key in shot.base)
       for (let t = 1; t <= 41; t += 0.1) {
-        const { values } = shot.base[key];
-        const size = Math.max(1e-9, Math.max(...values) - Math.min(...values));
-        expect(Math.abs(sampleCurve(after.base[key], t) - sampleCurve(shot.base[key], t))).toBeLessThan(0.02 * size);
+        // Up to the last span, which ends at the seam, nothing of the first hop is another one.
+        if (t <= 21) expect(sampleCurve(after.base[key], t)).toBeCloseTo(sampleCurve(shot.base[key], t), 9);
         // The auto key at the seam takes up the way on both sides; everything else is exact.
         expect(sampleCurve(after.base[key], t + 40)).toBeCloseTo(sampleCurve(shot.base[key], t) + (key === "root.moveZ" ? 1.5 : 0), 9);
       }
