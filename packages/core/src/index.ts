@@ -53,6 +53,7 @@ export {
 export { passMembers } from "./passes/members.ts";
 export { layerControls, ownControl } from "./passes/ownControl.ts";
 export { steppingPass } from "./passes/stepping.ts";
+export { inVersion, keepVersion, presentVersion, removeVersion } from "./passes/versions.ts";
 export { WARP_FRAME, warpOver, warpPass } from "./passes/warp.ts";
 export { presentStepping } from "./rework/stepping.ts";
 export { catalogue, checkSettings, operationById, settingsSchema } from "./rework/catalogue.ts";

@@ -31,6 +31,7 @@ export function emptyShot(id: string, name: string, start: number, end: number):
     locked: [],
     sets: [],
     poseMarks: [],
+    versions: [],
   };
 }
 

@@ -31,6 +31,7 @@ export function actionShot(action: Action): Shot {
       locked: [],
       sets: [],
       poseMarks: [],
+      versions: [],
     };
     shots.set(action, shot);
   }

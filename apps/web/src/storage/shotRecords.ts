@@ -146,6 +146,7 @@ function completed(shot: Shot): Shot {
     sets: shot.sets ?? [],
     poseMarks: shot.poseMarks ?? [],
     cyclic: shot.cyclic ?? false,
+    versions: shot.versions ?? [],
     passes: shot.passes.map((pass) => ({
       ...pass,
       members: pass.members ?? null,

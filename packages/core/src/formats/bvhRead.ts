@@ -59,6 +59,7 @@ export function readBvh(bytes: Uint8Array, name: string): Imported {
     locked: [],
     sets: [],
     poseMarks: [],
+    versions: [],
   };
   return { shot, notes };
 }

@@ -92,6 +92,7 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
       locked: [],
       sets: [],
       poseMarks: [],
+      versions: [],
     },
     notes: ["CSV does not say the frame rate or the hierarchy: 24 frames a second are taken, all controls side by side."],
   };

@@ -140,6 +140,7 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     locked: [],
     sets: [],
     poseMarks: [],
+    versions: [],
   };
   return { shot, notes };
 }

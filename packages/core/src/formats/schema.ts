@@ -88,6 +88,15 @@ const shotSchema = z.object({
   follows: z.array(follow),
   locked: z.array(z.string()).default([]),
   sets: z.array(z.object({ name: z.string().min(1), channels: z.array(z.string()) })).default([]),
+  versions: z
+    .array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        passes: z.record(z.string(), z.object({ on: z.boolean(), solo: z.boolean(), weight: curveSchema })),
+      }),
+    )
+    .default([]),
   poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(markColours).nullable() })).default([]),
 });
 
@@ -139,6 +148,12 @@ export function shotToJson(shot: Shot): unknown {
       ...shot,
       base: curvesToJson(shot.base),
       passes: shot.passes.map((p) => ({ ...p, weight: curveToJson(p.weight), curves: curvesToJson(p.curves) })),
+      versions: shot.versions.map((version) => ({
+        ...version,
+        passes: Object.fromEntries(
+          Object.entries(version.passes).map(([id, state]) => [id, { ...state, weight: curveToJson(state.weight) }]),
+        ),
+      })),
       follows: shot.follows.map((f) => ({ ...f, strength: curveToJson(f.strength) })),
     },
   };

@@ -47,6 +47,21 @@ export interface Pass {
   readonly curves: Curves;
 }
 
+/** How a pass stands in a version. */
+export interface PassState {
+  readonly on: boolean;
+  readonly solo: boolean;
+  readonly weight: Curve;
+}
+
+/** A named state of the passes: which are on and how strong. Passes it does not know are off in it. */
+export interface Version {
+  readonly id: string;
+  readonly name: string;
+  /** By the id of the pass. */
+  readonly passes: Readonly<Record<string, PassState>>;
+}
+
 /** A control follows another: its world place is blended toward the target's, offset kept. */
 export interface Follow {
   readonly id: string;
@@ -99,6 +114,7 @@ export interface Shot {
   readonly locked: readonly ChannelKey[];
   readonly sets: readonly ChannelSet[];
   readonly poseMarks: readonly PoseMark[];
+  readonly versions: readonly Version[];
 }
 
 export const BASE = "base";
@@ -155,6 +171,7 @@ export function* allCurves(shot: Shot): Generator<[where: string, curve: Curve]>
     yield [`pass/${pass.id}/weight`, pass.weight];
     for (const key in pass.curves) yield [`pass/${pass.id}/${key}`, pass.curves[key]];
   }
+  for (const version of shot.versions) for (const id in version.passes) yield [`version/${version.id}/${id}`, version.passes[id].weight];
   for (const follow of shot.follows) yield [`follow/${follow.id}/strength`, follow.strength];
 }
 
@@ -169,6 +186,15 @@ export function mapCurves(shot: Shot, change: (curve: Curve, where: string) => C
       ...pass,
       weight: change(pass.weight, `pass/${pass.id}/weight`),
       curves: mapRecord(pass.curves, `pass/${pass.id}`),
+    })),
+    versions: shot.versions.map((version) => ({
+      ...version,
+      passes: Object.fromEntries(
+        Object.entries(version.passes).map(([id, state]) => [
+          id,
+          { ...state, weight: change(state.weight, `version/${version.id}/${id}`) },
+        ]),
+      ),
     })),
     follows: shot.follows.map((follow) => ({
       ...follow,

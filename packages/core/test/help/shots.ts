@@ -62,6 +62,7 @@ export function smallShot(base: Record<string, Curve> = {}, more: Partial<Shot> 
     locked: [],
     sets: [],
     poseMarks: [],
+    versions: [],
     ...more,
   };
 }

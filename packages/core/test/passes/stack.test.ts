@@ -38,7 +38,7 @@ const computedPass: fc.Arbitrary<Pass> = fc
     on: fc.boolean(),
   })
   .map(({ kind, members, weight, on }) => {
-    const curves =
+    const curves: Record<string, Curve> =
       kind === "warp"
         ? {
             "Warp.frame": curveFrom([
