@@ -10,6 +10,7 @@ import { queryClient } from "./queryClient.ts";
 import { antTheme } from "./theme.ts";
 
 const BenchPage = lazy(() => import("../bench/BenchPage.tsx").then((module) => ({ default: module.BenchPage })));
+const ComparePage = lazy(() => import("../compare/ComparePage.tsx").then((module) => ({ default: module.ComparePage })));
 const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
 const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({ default: module.SettingsPage })));
 
@@ -35,6 +36,7 @@ export function App() {
                 <Routes>
                   <Route path="/" element={<ShelfPage />} />
                   <Route path="/shots/:id" element={<BenchPage />} />
+                  <Route path="/shots/:id/compare" element={<ComparePage />} />
                   <Route path="/pantry" element={<PantryPage />} />
                   <Route path="/settings" element={<SettingsPage />} />
                   <Route path="*" element={<ShelfPage />} />

@@ -11,7 +11,7 @@ import { useSaveState } from "../storage/autosave.ts";
 import { usePreferences } from "./preferences.ts";
 
 /** Name, where you are, the command finder, undo and redo, saving, export. */
-export function Header({ page }: { page: "shelf" | "bench" | "pantry" | "settings" }) {
+export function Header({ page }: { page: "shelf" | "bench" | "compare" | "pantry" | "settings" }) {
   const navigate = useNavigate();
   const current = useDocuments((state) => state.current);
   const history = useDocuments((state) => (state.current ? state.open[state.current]?.history : undefined));
@@ -38,12 +38,13 @@ export function Header({ page }: { page: "shelf" | "bench" | "pantry" | "setting
       </nav>
       <Segmented
         aria-label="Page"
-        value={page === "pantry" ? "pantry" : page === "bench" ? "bench" : ""}
+        value={page === "shelf" || page === "settings" ? "" : page}
         options={[
           { value: "bench", label: "Bench", disabled: !current },
+          { value: "compare", label: "Compare", disabled: !current },
           { value: "pantry", label: "Pantry" },
         ]}
-        onChange={(value) => navigate(value === "pantry" ? "/pantry" : `/shots/${current}`)}
+        onChange={(value) => navigate(value === "pantry" ? "/pantry" : `/shots/${current}${value === "compare" ? "/compare" : ""}`)}
       />
       {bench ? (
         <button type="button" className="finder-button" onClick={() => show("finder")}>

@@ -23,6 +23,8 @@ interface Preferences extends DragRules {
   below: Detail | null;
   /** The box around picked keys, whose sides scale them. */
   keyBox: boolean;
+  /** Source and result of the passes are drawn with the curves. */
+  result: boolean;
 }
 
 interface PreferencesState extends Preferences {
@@ -41,6 +43,7 @@ const defaults: Preferences = {
   detail: "curves",
   below: null,
   keyBox: true,
+  result: true,
   keepTime: false,
   keepValue: false,
   wholeFrames: true,

@@ -22,6 +22,8 @@ export interface StageProps {
   plain: boolean;
   /** Frames of the poses shown pale beside the present one. */
   ghosts: readonly number[];
+  /** Another shot of the same rig, drawn pale over it at the same frame. */
+  over?: Shot | null;
   picked: readonly string[];
   /** Control whose path is drawn, the frames at which it has keys, and the shot it is drawn from. */
   arc: { shot: Shot; control: string; keys: readonly number[] } | null;
@@ -46,7 +48,7 @@ export const Stage = memo(function Stage(props: StageProps) {
   );
 });
 
-function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, picked, arc, onPick }: StageProps) {
+function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over = null, picked, arc, onPick }: StageProps) {
   const { invalidate, camera, gl, size } = useThree();
   // The preview is taken from the store here, so that a drag draws the figure anew and not the whole view around it.
   const shot = useDocuments((state) => state.preview) ?? given;
@@ -94,6 +96,12 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, picke
       if (size.width === 0) return;
       player.pose(clock.frame);
       figure.follow(player);
+      if (over) {
+        const other = playerFor(over);
+        other.pose(clock.frame);
+        pale[0].follow(other);
+        pale[0].group.visible = true;
+      }
       if (landing && ferry !== undefined) {
         landing.ferry.matrixAutoUpdate = false;
         landing.ferry.matrix.fromArray(player.worlds, ferry * 16);
@@ -104,7 +112,7 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, picke
     };
     draw();
     return clock.subscribe(draw);
-  }, [shot, figure, landing, camera, cameraName, invalidate, size]);
+  }, [shot, over, pale, figure, landing, camera, cameraName, invalidate, size]);
 
   useEffect(() => {
     if (cameraName !== "free") return;

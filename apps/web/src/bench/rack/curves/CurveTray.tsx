@@ -13,12 +13,14 @@ import { type Box, followBox, spotsIn } from "../plot/pickBox.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
 import { isCarryPress, isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
+import { dragResult, hitResult } from "./resultPress.ts";
 import { dragGrip, dragHandle, dragKeys, hitHandle, insertKeyAt } from "./curvePress.ts";
 import { type CurveAxes, hitKey, keysInBox, valueRange } from "./curveView.ts";
 import { drawCurves, type DrawnCurve } from "./drawCurves.ts";
 import { KeyLegend } from "./KeyLegend.tsx";
 import { MOST_CURVES, shownChannels } from "./shownCurves.ts";
 import { useValueAxis, valueAt } from "./valueAxis.ts";
+import { rangeOf, wholeMotion } from "./wholeMotion.ts";
 
 /** The curves themselves, with the list of channels beside them. */
 export function CurveTray() {
@@ -49,28 +51,35 @@ function CurvePlot() {
   const [box, setBox] = useState<Box | null>(null);
   useEffect(() => useValueAxis.getState().setHeight(height), [height]);
 
+  const withResult = usePreferences((state) => state.result);
+  const [from, to] = [Math.floor(time.start), Math.ceil(time.end)];
   const drawn = useMemo((): DrawnCurve[] => {
     const curves = layerCurves(shown, layer);
     const before = layerCurves(shot, layer);
-    return shownChannels(shown, layer, controls, channels, hidden).map((key) => ({
+    const keys = shownChannels(shown, layer, controls, channels, hidden);
+    const whole = withResult ? wholeMotion(shown, layer, keys, { start: from, end: to }) : null;
+    return keys.map((key) => ({
       key,
       curve: curves[key],
       before: before[key] && before[key] !== curves[key] ? before[key] : null,
-      played: layer === BASE ? playedFrames(shown, key) : null,
+      played: layer === BASE && !whole?.has(key) ? playedFrames(shown, key) : null,
+      whole: whole?.get(key) ?? null,
       locked: shown.locked.includes(key),
     }));
-  }, [shot, shown, layer, controls, channels, hidden]);
+  }, [shot, shown, layer, controls, channels, hidden, withResult, from, to]);
   const open = useMemo(() => drawn.filter(({ locked }) => !locked), [drawn]);
 
-  const fitted = useMemo(
-    () =>
-      valueRange(
-        drawn.flatMap(({ curve, before }) => (before ? [curve, before] : [curve])),
-        time.start,
-        time.end,
-      ),
-    [drawn, time.start, time.end],
-  );
+  const fitted = useMemo(() => {
+    const own = valueRange(
+      drawn.flatMap(({ curve, before }) => (before ? [curve, before] : [curve])),
+      time.start,
+      time.end,
+    );
+    const lines = rangeOf(drawn.flatMap(({ whole }) => whole ?? []));
+    if (!lines) return own;
+    const margin = (lines.high - lines.low) * 0.08;
+    return { low: Math.min(own.low, lines.low - margin), high: Math.max(own.high, lines.high + margin) };
+  }, [drawn, time.start, time.end]);
   const axes: CurveAxes = {
     start: time.start,
     end: time.end,
@@ -135,6 +144,8 @@ function CurvePlot() {
       if (!readOnly) dragKeys(start, at, time, open, axes);
       return;
     }
+    const result = readOnly ? null : hitResult(drawn, start, axes);
+    if (result) return dragResult(result, start, at, shot, layer, axes);
     const grip = boxed && !readOnly && keyBox && !event.shiftKey ? gripAt(keyBox, start.x, start.y, axes) : null;
     if (grip && grip !== "inside" && keyBox) return dragGrip(keyBox, grip, start, at, open, axes);
     if (grip === "inside") return dragKeys(start, at, Math.round(frameAt(axes, start.x)), open, axes);

@@ -199,6 +199,8 @@ export function valueRange(curves: readonly Curve[], start: number, end: number)
     }
   }
   if (low > high) return { low: -1, high: 1 };
+  // A level curve is shown amid some room, not as if the last digit mattered.
+  if (high - low < 1e-9) return { low: low - 1, high: high + 1 };
   const margin = Math.max((high - low) * 0.14, Math.abs(high) * 1e-3, 1e-4);
   return { low: low - margin, high: high + margin };
 }

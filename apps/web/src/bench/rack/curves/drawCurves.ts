@@ -7,6 +7,7 @@ import { drawNumber } from "../plot/drawNumber.ts";
 import { type Box, drawPickBox } from "../plot/pickBox.ts";
 import { axisLetter, type CurveAxes, curvePoints, dashes, handlePlace, keysInSight, type KeyMark, markOf } from "./curveView.ts";
 import { yOf } from "./valueAxis.ts";
+import type { WholeMotion } from "./wholeMotion.ts";
 
 export interface DrawnCurve {
   key: ChannelKey;
@@ -15,6 +16,8 @@ export interface DrawnCurve {
   before: Curve | null;
   /** The frame of the curve that plays at a frame, where passes read it at others; drawn as a thin line. */
   played: ((frame: number) => number) | null;
+  /** What plays below the layer and what comes out of all passes, where passes have a say; thin lines. */
+  whole: WholeMotion | null;
   /** Drawn pale; its keys cannot be taken hold of. */
   locked: boolean;
 }
@@ -41,6 +44,7 @@ export function drawCurves(context: CanvasRenderingContext2D, picture: Picture):
     const colour = palette[axisLetter(key)];
     strokeCurve(context, curve, axes, locked ? `${colour}70` : colour, locked ? 1.2 : 1.6, dashes[axisLetter(key)]);
   }
+  for (const { key, whole } of curves) if (whole) strokeWhole(context, whole, axes, palette, palette[axisLetter(key)]);
   for (const { curve, played } of curves) if (played) strokePlayed(context, curve, played, axes, palette.ink);
   hatchOutside(context, picture);
   drawValues(context, picture);
@@ -133,6 +137,37 @@ function strokeCurve(
   for (let i = 0; i < points.length; i += 2) context.lineTo(points[i], points[i + 1]);
   context.stroke();
   context.setLineDash([]);
+}
+
+/** Source as dots, result as a thin line of the channel's colour edged in ink, so that each is told from the pass's own curve. */
+function strokeWhole(
+  context: CanvasRenderingContext2D,
+  { start, source, result }: WholeMotion,
+  axes: CurveAxes,
+  palette: Palette,
+  colour: string,
+): void {
+  const line = (row: Float64Array) => {
+    context.beginPath();
+    row.forEach((value, n) => {
+      context.lineTo(xOf(axes, start + n), yOf(axes, value));
+    });
+    context.stroke();
+  };
+  context.lineJoin = "round";
+  if (source) {
+    context.strokeStyle = palette.quiet;
+    context.lineWidth = 1.2;
+    context.setLineDash([1, 4]);
+    line(source);
+    context.setLineDash([]);
+  }
+  context.strokeStyle = palette.ink;
+  context.lineWidth = 2.6;
+  line(result);
+  context.strokeStyle = colour;
+  context.lineWidth = 1.2;
+  line(result);
 }
 
 /** The curve as time passes play it, looked at once per pixel. */

@@ -1,5 +1,5 @@
 import { Button, Tooltip } from "antd";
-import { Magnet, MoveHorizontal, MoveVertical, Ruler, SquareDashed } from "lucide-react";
+import { Magnet, MoveHorizontal, MoveVertical, Ruler, Spline, SquareDashed } from "lucide-react";
 import { usePreferences } from "../../../app/preferences.ts";
 
 const toggles = [
@@ -12,6 +12,12 @@ const toggles = [
   { id: "keepValue", label: "Keep value while dragging", help: "Keys move in time only; Shift does it for one drag", Icon: MoveHorizontal },
   { id: "keepTime", label: "Keep time while dragging", help: "Keys move in value only; Shift does it for one drag", Icon: MoveVertical },
   { id: "wholeFrames", label: "Whole frames", help: "Dragged keys land on whole frames", Icon: Ruler },
+  {
+    id: "result",
+    label: "Source and result",
+    help: "What passes make of the curves is drawn with them; drag the result to key the chosen layer",
+    Icon: Spline,
+  },
   { id: "toKeys", label: "Snap to keys", help: "What is dragged is drawn to the frames of keys nearby", Icon: Magnet },
 ] as const;
 

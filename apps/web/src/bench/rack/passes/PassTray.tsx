@@ -13,6 +13,7 @@ import { matchesWords } from "../channels/channelFilter.ts";
 import { PassBand } from "./PassBand.tsx";
 import { PassMenu, type PassMenuPlace } from "./PassMenu.tsx";
 import { PassRow } from "./PassRow.tsx";
+import { VersionMenu } from "./VersionMenu.tsx";
 import { TrayRow } from "../TrayRow.tsx";
 
 /** From so many passes on they are searched. */
@@ -62,6 +63,7 @@ export function PassTray() {
           </>
         }
       >
+        <VersionMenu />
         {searched ? (
           <input
             className="pass-search"

@@ -1,0 +1,59 @@
+import { type ChannelKey, channelTitle, keyResult, sayError, type Shot } from "@kneader/core";
+import { currentDocument, useDocuments } from "../../documents.ts";
+import { followPointer } from "../../followPointer.ts";
+import { frameAt } from "../../timeAxis.ts";
+import type { Spot } from "../plot/pickBox.ts";
+import type { CurveAxes } from "./curveView.ts";
+import type { DrawnCurve } from "./drawCurves.ts";
+import { valueAt, yOf } from "./valueAxis.ts";
+
+/** How near (pixels) a press must be to a result to take hold of it. */
+const NEAR = 6;
+
+interface ResultHit {
+  readonly key: ChannelKey;
+  readonly frame: number;
+  readonly value: number;
+}
+
+/** The result line under the pointer, at the nearest whole frame. */
+export function hitResult(curves: readonly DrawnCurve[], { x, y }: Spot, axes: CurveAxes): ResultHit | null {
+  const frame = Math.round(frameAt(axes, x));
+  for (const { key, whole, locked } of curves) {
+    const value = whole && !locked ? whole.result[frame - whole.start] : undefined;
+    if (value !== undefined && Math.abs(yOf(axes, value) - y) < NEAR) return { key, frame, value };
+  }
+  return null;
+}
+
+/** Drag the result up or down: the chosen layer is keyed there with the difference. */
+export function dragResult(
+  hit: ResultHit,
+  start: Spot,
+  at: (event: PointerEvent) => Spot,
+  shot: Shot,
+  layer: string,
+  axes: CurveAxes,
+): void {
+  const { setPreview } = useDocuments.getState();
+  let result: Shot | null = null;
+  let problem: string | null = null;
+  followPointer({
+    move(event) {
+      const by = valueAt(axes, at(event).y) - valueAt(axes, start.y);
+      try {
+        result = keyResult(shot, layer, hit.key, hit.frame, hit.value + by);
+        setPreview(result);
+      } catch (error) {
+        problem = sayError(error);
+      }
+    },
+    done() {
+      setPreview(null);
+      if (problem !== null && result === null) useDocuments.setState({ refused: problem });
+      if (result && currentDocument() === shot)
+        useDocuments.getState().change(`Result of ${channelTitle(shot.rig, hit.key)} at ${hit.frame}`, result);
+    },
+    cancel: () => setPreview(null),
+  });
+}

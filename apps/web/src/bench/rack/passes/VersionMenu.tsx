@@ -1,0 +1,82 @@
+import { inVersion, keepVersion, presentVersion, removeVersion, sayError } from "@kneader/core";
+import { App as AntApp, Button, Dropdown, Input, Popover } from "antd";
+import { Layers2 } from "lucide-react";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { useReadOnly, useShownPart } from "../../documents.ts";
+import { change } from "../../edits.ts";
+
+/** Named states of the passes: go to one, keep the present one, compare. */
+export function VersionMenu() {
+  const versions = useShownPart((shot) => shot.versions);
+  const id = useShownPart((shot) => shot.id);
+  const present = useShownPart(presentVersion);
+  const readOnly = useReadOnly();
+  const navigate = useNavigate();
+  const { message } = AntApp.useApp();
+  const [naming, setNaming] = useState(false);
+  const [name, setName] = useState("");
+  const keep = () => {
+    try {
+      change(`Version "${name.trim()}"`, (shot) => keepVersion(shot, name).shot);
+      setNaming(false);
+    } catch (error) {
+      message.error(sayError(error));
+    }
+  };
+  return (
+    <Popover
+      open={naming}
+      trigger="click"
+      onOpenChange={(open) => !open && setNaming(false)}
+      content={
+        <div className="version-form">
+          <Input
+            autoFocus
+            size="small"
+            aria-label="Name of the version"
+            placeholder="Name, such as Heavier tail"
+            maxLength={60}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            onKeyDown={(event) => {
+              event.stopPropagation();
+              if (event.key === "Enter") keep();
+              if (event.key === "Escape") setNaming(false);
+            }}
+          />
+          <Button size="small" type="primary" onClick={keep}>
+            Keep
+          </Button>
+        </div>
+      }
+    >
+      <Dropdown
+        trigger={["click"]}
+        menu={{
+          selectedKeys: present ? [present.id] : [],
+          items: [
+            ...versions.map((version) => ({ key: version.id, label: version.name, disabled: readOnly })),
+            ...(versions.length > 0 ? [{ type: "divider" as const }] : []),
+            { key: "keep", label: "Keep this state as a version …", disabled: readOnly },
+            ...(present ? [{ key: "remove", label: `Forget "${present.name}"`, disabled: readOnly }] : []),
+            { key: "compare", label: "Compare …" },
+          ],
+          onClick: ({ key }) => {
+            if (key === "keep") {
+              setName(present?.name ?? `Version ${versions.length + 1}`);
+              setNaming(true);
+            } else if (key === "compare") navigate(`/shots/${id}/compare`);
+            else if (key === "remove") change(`Forget "${present?.name}"`, (shot) => (present ? removeVersion(shot, present.id) : shot));
+            else change(`Version "${versions.find((version) => version.id === key)?.name}"`, (shot) => inVersion(shot, key));
+          },
+        }}
+      >
+        <button type="button" className="version-button" title="Versions: named states of the passes">
+          <Layers2 size={13} />
+          {present?.name ?? (versions.length > 0 ? "no version" : "Versions")}
+        </button>
+      </Dropdown>
+    </Popover>
+  );
+}

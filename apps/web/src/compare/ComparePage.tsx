@@ -1,0 +1,235 @@
+import { freshId, inVersion, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { App as AntApp, Button, Result, Segmented, Select, Tooltip } from "antd";
+import { Download, Film } from "lucide-react";
+import { lazy, Suspense, useMemo, useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { Header } from "../app/Header.tsx";
+import { usePreferences } from "../app/preferences.ts";
+import { queryClient } from "../app/queryClient.ts";
+import { clock } from "../bench/clock.ts";
+import { useDocuments, useReadOnly } from "../bench/documents.ts";
+import { change } from "../bench/edits.ts";
+import { useOpenShot } from "../bench/useOpenShot.ts";
+import { Transport } from "../bench/view/Transport.tsx";
+import { download } from "../export/download.ts";
+import { saveShot } from "../storage/shotRecords.ts";
+import { runOperation } from "../workers/operations.ts";
+import { contactSheet, sheetFrames } from "./contactSheet.ts";
+import { DifferenceChart } from "./DifferenceChart.tsx";
+import { differences } from "./differences.ts";
+import { firstSides, type Side, sidesOf } from "./sides.ts";
+import "./compare.css";
+
+const Stage = lazy(() => import("../bench/view/Stage.tsx").then((module) => ({ default: module.Stage })));
+const NONE: readonly never[] = [];
+
+/** Two states of a shot in step, with the same camera; what differs, over time; one to keep or to bake out. */
+export function ComparePage() {
+  const { id = "" } = useParams();
+  const { ready, problem } = useOpenShot(id);
+  if (problem)
+    return (
+      <Result
+        status="warning"
+        title="This shot cannot be opened"
+        subTitle={problem}
+        extra={
+          <Link to="/">
+            <Button type="primary">To the shelf</Button>
+          </Link>
+        }
+      />
+    );
+  if (!ready) return <div className="empty page-empty">Opening the shot …</div>;
+  return <Compare id={id} />;
+}
+
+function Compare({ id }: { id: string }) {
+  const history = useDocuments((state) => state.open[id].history);
+  const sides = useMemo(() => sidesOf(history), [history]);
+  const [search, setSearch] = useSearchParams();
+  const [first, second] = firstSides(sides);
+  const find = (wanted: string | null, otherwise: string) =>
+    sides.find((side) => side.id === wanted) ?? (sides.find((side) => side.id === otherwise) as Side);
+  const a = find(search.get("a"), first);
+  const b = find(search.get("b"), second);
+  const layout = search.get("over") === "1" ? "over" : "beside";
+  const set = (name: string, value: string) => {
+    const next = new URLSearchParams(search);
+    next.set(name, value);
+    setSearch(next, { replace: true });
+  };
+  const { theme, camera, room } = usePreferences();
+  const found = useMemo(() => differences(a.shot, b.shot), [a.shot, b.shot]);
+  const metres = a.shot.unitMetres;
+  const [factor, unit] = metres ? [metres * 1000, "mm"] : [1, "units"];
+  const stage = (shot: Shot, over: Shot | null) => (
+    <Suspense fallback={<div className="empty">Setting the stage …</div>}>
+      <Stage
+        shot={shot}
+        over={over}
+        theme={theme}
+        camera={camera === "free" ? "shot" : camera}
+        plain={room}
+        ghosts={NONE}
+        picked={NONE}
+        arc={null}
+        onPick={() => undefined}
+      />
+    </Suspense>
+  );
+  return (
+    <div className="page compare">
+      <Header page="compare" />
+      <main className="compare-main">
+        <div className="compare-bar">
+          <Segmented
+            size="small"
+            aria-label="How they are shown"
+            value={layout}
+            options={[
+              { value: "beside", label: "Side by side" },
+              { value: "over", label: "One over the other" },
+            ]}
+            onChange={(value) => set("over", value === "over" ? "1" : "0")}
+          />
+          <Segmented
+            size="small"
+            aria-label="Camera"
+            value={camera === "free" ? "shot" : camera}
+            options={[
+              { value: "shot", label: "Shot" },
+              { value: "front", label: "Front" },
+              { value: "side", label: "Side" },
+            ]}
+            onChange={(value) => usePreferences.getState().set({ camera: value as "shot" })}
+          />
+          <SheetButton rows={[a, b]} />
+        </div>
+        <div className={`compare-views ${layout}`}>
+          <section className="panel compare-view" aria-label={`Left: ${a.name}`}>
+            <SideHead side={a} sides={sides} onChoose={(value) => set("a", value)} label="Left" />
+            <div className="compare-stage">{stage(a.shot, layout === "over" ? b.shot : null)}</div>
+          </section>
+          <section className="panel compare-view" aria-label={`Right: ${b.name}`}>
+            <SideHead side={b} sides={sides} onChoose={(value) => set("b", value)} label={layout === "over" ? "Pale" : "Right"} />
+            {layout === "beside" && <div className="compare-stage">{stage(b.shot, null)}</div>}
+          </section>
+        </div>
+        <Transport />
+        <section className="panel compare-differences" aria-label="Differences">
+          {found.controls.length === 0 ? (
+            <p className="quiet empty-line">Both sides move alike: no control differs at any frame.</p>
+          ) : (
+            <>
+              <div className="compare-chart">
+                <DifferenceChart frames={found.frames} controls={found.controls} factor={factor} unit={unit} theme={theme} />
+              </div>
+              <ol className="compare-list" aria-label="Controls that differ">
+                {found.controls.slice(0, 40).map(({ control, name, worst, worstFrame }) => (
+                  <li key={control}>
+                    <button type="button" onClick={() => clock.set(worstFrame)} title={`Go to frame ${worstFrame}`}>
+                      <span>{name}</span>
+                      <span className="mono">
+                        {(worst * factor).toFixed(1)} {unit} at {worstFrame}
+                      </span>
+                    </button>
+                  </li>
+                ))}
+              </ol>
+            </>
+          )}
+        </section>
+      </main>
+    </div>
+  );
+}
+
+interface SideHeadProps {
+  side: Side;
+  sides: readonly Side[];
+  label: string;
+  onChoose(id: string): void;
+}
+
+/** Which state a side shows, and what can be done with it. */
+function SideHead({ side, sides, label, onChoose }: SideHeadProps) {
+  const navigate = useNavigate();
+  const readOnly = useReadOnly();
+  const { message } = AntApp.useApp();
+  const [baking, setBaking] = useState(false);
+  const keep = () => {
+    const { version } = side;
+    if (version !== null) change(`Keep ${side.name}`, (shot) => inVersion(shot, version));
+    else if (side.id !== "now") change(`Keep ${side.name}`, (shot) => ({ ...side.shot, versions: shot.versions }));
+    navigate(`/shots/${side.shot.id}`);
+  };
+  const bakeOut = async () => {
+    setBaking(true);
+    try {
+      const name = `${side.shot.name}, ${side.name}`;
+      const baked = await bakedShot(side.shot, name);
+      await saveShot(baked);
+      await queryClient.invalidateQueries({ queryKey: ["shots"] });
+      message.success(
+        <span>
+          "{name}" is on the shelf. <Link to={`/shots/${baked.id}`}>Open it</Link>
+        </span>,
+        6,
+      );
+    } catch (error) {
+      message.error((error as Error).message);
+    } finally {
+      setBaking(false);
+    }
+  };
+  return (
+    <header className="compare-head">
+      <Select
+        size="small"
+        aria-label={`${label} side`}
+        value={side.id}
+        options={sides.map(({ id, name }) => ({ value: id, label: name }))}
+        popupMatchSelectWidth={false}
+        onChange={onChoose}
+      />
+      <Tooltip title="The shot becomes this; one step to undo">
+        <Button size="small" disabled={readOnly} onClick={keep}>
+          Keep this one
+        </Button>
+      </Tooltip>
+      <Tooltip title="A shot of its own on the shelf, its passes baked into base motion">
+        <Button size="small" icon={<Film size={13} />} loading={baking} onClick={() => void bakeOut()}>
+          Bake out
+        </Button>
+      </Tooltip>
+    </header>
+  );
+}
+
+/** A copy of a shot under a name, with every pass that plays baked into base motion. */
+async function bakedShot(shot: Shot, name: string): Promise<Shot> {
+  const copy: Shot = { ...shot, id: freshId("shot"), name, versions: [] };
+  if (!copy.passes.some((pass) => pass.on || pass.solo)) return { ...copy, passes: [] };
+  const outcome = await runOperation("bake-passes", copy, WHOLE_FIGURE, { keys: "fewest" }).done;
+  return { ...outcome.shot, passes: [] };
+}
+
+function SheetButton({ rows }: { rows: readonly Side[] }) {
+  const { message } = AntApp.useApp();
+  const save = async () => {
+    try {
+      const { range, name } = rows[0].shot;
+      download(await contactSheet(rows, sheetFrames(range, 8)), `${name} contact sheet.png`);
+    } catch (error) {
+      message.error((error as Error).message);
+    }
+  };
+  return (
+    <Tooltip title="Both sides at eight frames as one picture, for whoever has to choose">
+      <Button size="small" icon={<Download size={13} />} onClick={() => void save()}>
+        Contact sheet
+      </Button>
+    </Tooltip>
+  );
+}
