@@ -59,6 +59,7 @@ export { presentStepping } from "./rework/stepping.ts";
 export { catalogue, checkSettings, operationById, settingsSchema } from "./rework/catalogue.ts";
 export { liftKeys, liftPoses } from "./rework/liftKeys.ts";
 export { type Cycle, cycleOf } from "./rework/cycleOf.ts";
+export { withLockedEnds } from "./rework/lockEnds.ts";
 export { keyResult } from "./rework/keyResult.ts";
 export { keyChannels } from "./rework/keyChannels.ts";
 export * from "./rework/operation.ts";

@@ -171,9 +171,13 @@ function SideHead({ side, sides, label, onChoose }: SideHeadProps) {
       const baked = await bakedShot(side.shot, name);
       await saveShot(baked);
       await queryClient.invalidateQueries({ queryKey: ["shots"] });
+      // Messages are drawn outside the pages, so they have no links of theirs.
       message.success(
         <span>
-          "{name}" is on the shelf. <Link to={`/shots/${baked.id}`}>Open it</Link>
+          "{name}" is on the shelf.{" "}
+          <Button type="link" size="small" onClick={() => navigate(`/shots/${baked.id}`)}>
+            Open it
+          </Button>
         </span>,
         6,
       );

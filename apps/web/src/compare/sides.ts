@@ -1,4 +1,4 @@
-import { currentShot, type History, inVersion, type Shot } from "@kneader/core";
+import { activePasses, currentShot, type History, inVersion, type Shot } from "@kneader/core";
 
 /** What can stand on a side of the comparison. */
 export interface Side {
@@ -25,10 +25,12 @@ export function sidesOf(history: History): Side[] {
   return sides;
 }
 
-/** What is shown first: as it is now, and what it is most likely compared with. */
+/** What is shown first: two versions; else the passes against base motion, or the last step against the one before. */
 export function firstSides(sides: readonly Side[]): [string, string] {
   const versions = sides.filter(({ version }) => version !== null);
   if (versions.length > 1) return [versions[0].id, versions[1].id];
   if (versions.length === 1) return [versions[0].id, "now"];
-  return [sides.find(({ id }) => id === "before")?.id ?? "base", "now"];
+  const now = sides.find(({ id }) => id === "now");
+  const before = now && activePasses(now.shot).length > 0 ? undefined : sides.find(({ id }) => id === "before");
+  return [before?.id ?? "base", "now"];
 }

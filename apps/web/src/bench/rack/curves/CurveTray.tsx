@@ -197,6 +197,13 @@ function CurvePlot() {
               : "This pass has no keys here yet. Type a value in the list, or key the picked controls with K."}
         </p>
       )}
+      {drawn.some(({ whole }) => whole !== null) && (
+        <p className="quiet more-curves">
+          {layer === BASE
+            ? "Edged line: the result of all passes"
+            : "Dots: below this pass. Edged line: the result; drag it to key this pass, in a range to nudge it"}
+        </p>
+      )}
       {drawn.some(({ played }) => played !== null) && <p className="quiet more-curves">Thin line: as the passes play it in time</p>}
       {wanted > MOST_CURVES && (
         <p className="quiet more-curves">

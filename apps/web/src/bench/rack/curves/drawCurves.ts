@@ -44,9 +44,9 @@ export function drawCurves(context: CanvasRenderingContext2D, picture: Picture):
     const colour = palette[axisLetter(key)];
     strokeCurve(context, curve, axes, locked ? `${colour}70` : colour, locked ? 1.2 : 1.6, dashes[axisLetter(key)]);
   }
-  for (const { key, whole } of curves) if (whole) strokeWhole(context, whole, axes, palette, palette[axisLetter(key)]);
   for (const { curve, played } of curves) if (played) strokePlayed(context, curve, played, axes, palette.ink);
   hatchOutside(context, picture);
+  for (const { key, whole } of curves) if (whole) strokeWhole(context, whole, axes, palette, palette[axisLetter(key)]);
   drawValues(context, picture);
   for (const { key, curve, locked } of curves) if (!locked) drawKeys(context, key, curve, picture);
   if (picture.keyBox) drawKeyBox(context, picture.keyBox, picture);
@@ -186,7 +186,9 @@ function strokePlayed(
 }
 
 /** What lies before the first and after the last key is run-in and run-out: a veil of hatching. */
-function hatchOutside(context: CanvasRenderingContext2D, { curves, axes, palette }: Picture): void {
+function hatchOutside(context: CanvasRenderingContext2D, { curves: all, axes, palette }: Picture): void {
+  // A single key stands for the whole shot; nothing is outside of it.
+  const curves = all.filter(({ curve }) => curve.times.length > 1);
   if (curves.length === 0) return;
   const first = Math.min(...curves.map(({ curve }) => curve.times[0]));
   const last = Math.max(...curves.map(({ curve }) => curve.times[curve.times.length - 1]));

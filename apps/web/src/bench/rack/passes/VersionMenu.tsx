@@ -16,10 +16,15 @@ export function VersionMenu() {
   const { message } = AntApp.useApp();
   const [naming, setNaming] = useState(false);
   const [name, setName] = useState("");
+  /** The field lets go at once: the next key is a shortcut again. */
+  const close = () => {
+    if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+    setNaming(false);
+  };
   const keep = () => {
     try {
       change(`Version "${name.trim()}"`, (shot) => keepVersion(shot, name).shot);
-      setNaming(false);
+      close();
     } catch (error) {
       message.error(sayError(error));
     }
@@ -27,6 +32,7 @@ export function VersionMenu() {
   return (
     <Popover
       open={naming}
+      destroyOnHidden
       trigger="click"
       onOpenChange={(open) => !open && setNaming(false)}
       content={
@@ -42,7 +48,7 @@ export function VersionMenu() {
             onKeyDown={(event) => {
               event.stopPropagation();
               if (event.key === "Enter") keep();
-              if (event.key === "Escape") setNaming(false);
+              if (event.key === "Escape") close();
             }}
           />
           <Button size="small" type="primary" onClick={keep}>
