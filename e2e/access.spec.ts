@@ -47,6 +47,12 @@ for (const theme of ["light", "dusk"])
     await page.waitForTimeout(400);
     expect(await serious(page), "history").toEqual([]);
 
+    await page.keyboard.press("Escape");
+    await page.getByText("Compare", { exact: true }).click();
+    await expect(page.getByRole("region", { name: /^Left: / })).toBeVisible();
+    await page.waitForTimeout(600);
+    expect(await serious(page), "compare").toEqual([]);
+
     await page.goto("/pantry");
     await expect(page.getByRole("button", { name: /Tail flick/ })).toBeVisible();
     expect(await serious(page), "pantry").toEqual([]);

@@ -185,3 +185,49 @@ test("time passes", async ({ page }) => {
   await page.waitForTimeout(5000);
   await shoot(page, "time-passes");
 });
+
+test("passes and compare", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Waiting on board");
+  await page.getByRole("button", { name: "Tail 1", exact: true }).click();
+  await command(page, "overlap");
+  await apply(page);
+  await page.getByRole("button", { name: "Versions" }).click();
+  await page.getByRole("menuitem", { name: "Keep this state" }).click();
+  await page.getByRole("textbox", { name: "Name of the version" }).fill("Loose tail");
+  await page.keyboard.press("Enter");
+  await page
+    .getByRole("button", { name: "Weight of Tail follows, percent" })
+    .or(page.getByRole("textbox", { name: "Weight of Tail follows, percent" }))
+    .fill("50");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("a");
+  await page.getByRole("button", { name: "Head", exact: true }).click();
+  for (const [frame, value] of [
+    [1, "0"],
+    [28, "12"],
+    [46, "0"],
+  ] as const) {
+    await goToFrame(page, frame);
+    const field = page.getByRole("textbox", { name: "Head rotate X" });
+    await field.fill(value);
+    await field.press("Enter");
+  }
+  await page.getByRole("button", { name: "Pass 3", exact: true }).dblclick();
+  await page.getByRole("textbox", { name: "Name of the pass" }).fill("Look up");
+  await page.keyboard.press("Enter");
+  await goToFrame(page, 28);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(3000);
+  await shoot(page, "passes");
+  await page.getByRole("button", { name: "no version" }).click();
+  await page.getByRole("menuitem", { name: "Keep this state" }).click();
+  await page.getByRole("textbox", { name: "Name of the version" }).fill("Tamed, looking up");
+  await page.keyboard.press("Enter");
+  await page.getByText("Compare", { exact: true }).click();
+  await page.waitForTimeout(2500);
+  await goToFrame(page, 30);
+  await page.mouse.move(640, 50);
+  await page.waitForTimeout(2500);
+  await shoot(page, "compare");
+});
