@@ -1,5 +1,19 @@
 import { expect, type Page, test } from "@playwright/test";
-import { apply, backToShelf, card, command, drag, goToFrame, openShelf, openShot, setNumber, shotOf, watchErrors } from "./bench.ts";
+import { formats, readShot } from "@kneader/core";
+import {
+  apply,
+  backToShelf,
+  card,
+  command,
+  drag,
+  exportAs,
+  goToFrame,
+  openShelf,
+  openShot,
+  setNumber,
+  shotOf,
+  watchErrors,
+} from "./bench.ts";
 
 const whole = async (page: Page) =>
   (await shotOf(page)) as unknown as {
@@ -180,4 +194,18 @@ test("a pass is split, coloured, locked, keyed in weight, found among many, and 
     expect((await whole(page)).passes).toHaveLength(2);
   });
   expect(errors).toEqual([]);
+});
+
+test("a tremor shakes alike in the page, in the worker and in Node", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Hop aboard");
+  await command(page, "tremor");
+  await setNumber(page, "Turns by", "3");
+  await apply(page);
+  const json = await exportAs(page, "Kneader shot");
+  const csv = await exportAs(page, "CSV table");
+  const { shot } = readShot(new Uint8Array(json), "hop.json");
+  expect(shot.passes[0].kind).toBe("tremor");
+  const here = formats.find(({ id }) => id === "csv")?.write(shot).bytes;
+  expect(csv.toString()).toBe(new TextDecoder().decode(here));
 });

@@ -1,18 +1,18 @@
 import { BASE } from "@kneader/core";
-import { Alert, App as AntApp, Button, Result } from "antd";
+import { Alert, App as AntApp } from "antd";
 import { useCallback, useEffect } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 import { Header } from "../app/Header.tsx";
 import { StatusBar } from "../app/StatusBar.tsx";
 import { ExportDialog } from "../export/ExportDialog.tsx";
 import { CommandFinder } from "./CommandFinder.tsx";
 import { useDocuments, useShownPart } from "./documents.ts";
 import { HistoryDrawer } from "./HistoryDrawer.tsx";
+import { OpenedShot } from "./OpenedShot.tsx";
 import { Rack } from "./rack/Rack.tsx";
 import { useSelection } from "./selection.ts";
 import { useClipboard } from "./useClipboard.ts";
-import { useOpenShot } from "./useOpenShot.ts";
 import { useShortcuts } from "./useShortcuts.ts";
 import { Transport } from "./view/Transport.tsx";
 import { ViewPanel } from "./view/ViewPanel.tsx";
@@ -21,23 +21,11 @@ import { WorkCard } from "./work/WorkCard.tsx";
 /** The main screen for one shot. */
 export function BenchPage() {
   const { id = "" } = useParams();
-  const { ready, problem } = useOpenShot(id);
-
-  if (problem)
-    return (
-      <Result
-        status="warning"
-        title="This shot cannot be opened"
-        subTitle={problem}
-        extra={
-          <Link to="/">
-            <Button type="primary">To the shelf</Button>
-          </Link>
-        }
-      />
-    );
-  if (!ready) return <div className="empty page-empty">Opening the shot …</div>;
-  return <Bench />;
+  return (
+    <OpenedShot id={id}>
+      <Bench />
+    </OpenedShot>
+  );
 }
 
 function Bench() {

@@ -1,15 +1,15 @@
 import { freshId, inVersion, type Shot, WHOLE_FIGURE } from "@kneader/core";
-import { App as AntApp, Button, Result, Segmented, Select, Tooltip } from "antd";
+import { App as AntApp, Button, Segmented, Select, Tooltip } from "antd";
 import { Download, Film } from "lucide-react";
 import { lazy, Suspense, useMemo, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { Header } from "../app/Header.tsx";
 import { usePreferences } from "../app/preferences.ts";
 import { queryClient } from "../app/queryClient.ts";
 import { clock } from "../bench/clock.ts";
 import { useDocuments, useReadOnly } from "../bench/documents.ts";
 import { change } from "../bench/edits.ts";
-import { useOpenShot } from "../bench/useOpenShot.ts";
+import { OpenedShot } from "../bench/OpenedShot.tsx";
 import { Transport } from "../bench/view/Transport.tsx";
 import { download } from "../export/download.ts";
 import { saveShot } from "../storage/shotRecords.ts";
@@ -26,22 +26,11 @@ const NONE: readonly never[] = [];
 /** Two states of a shot in step, with the same camera; what differs, over time; one to keep or to bake out. */
 export function ComparePage() {
   const { id = "" } = useParams();
-  const { ready, problem } = useOpenShot(id);
-  if (problem)
-    return (
-      <Result
-        status="warning"
-        title="This shot cannot be opened"
-        subTitle={problem}
-        extra={
-          <Link to="/">
-            <Button type="primary">To the shelf</Button>
-          </Link>
-        }
-      />
-    );
-  if (!ready) return <div className="empty page-empty">Opening the shot …</div>;
-  return <Compare id={id} />;
+  return (
+    <OpenedShot id={id}>
+      <Compare id={id} />
+    </OpenedShot>
+  );
 }
 
 function Compare({ id }: { id: string }) {

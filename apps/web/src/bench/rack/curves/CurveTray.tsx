@@ -10,6 +10,7 @@ import { ChannelList } from "../channels/ChannelList.tsx";
 import { useChannelView } from "../channels/channelView.ts";
 import { boxOf, gripAt } from "../plot/keyBox.ts";
 import { type Box, followBox, spotsIn } from "../plot/pickBox.ts";
+import { layerInk } from "../layerInk.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
 import { isCarryPress, isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
@@ -98,6 +99,7 @@ function CurvePlot() {
       picked: keys,
       palette: palettes[theme],
       range: shown.range,
+      keyInk: layer === BASE ? null : layerInk(shown, layer, palettes[theme]),
       box,
       keyBox: boxed && !readOnly ? keyBox : null,
     }),

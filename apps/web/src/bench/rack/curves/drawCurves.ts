@@ -29,6 +29,8 @@ export interface Picture {
   palette: Palette;
   range: { start: number; end: number };
   box: Box | null;
+  /** What the keys wear: the colour of the pass they belong to; null: that of their channel. */
+  keyInk: string | null;
   /** The box around the picked keys, when it is to be drawn. */
   keyBox: KeyBox | null;
 }
@@ -220,7 +222,8 @@ function hatchOutside(context: CanvasRenderingContext2D, { curves: all, axes, pa
 /** Keys closer together than so many pixels are drawn as dots, without the shape that tells their kind. */
 const CROWDED = 9;
 
-function drawKeys(context: CanvasRenderingContext2D, key: ChannelKey, curve: Curve, { axes, palette, picked }: Picture): void {
+function drawKeys(context: CanvasRenderingContext2D, key: ChannelKey, curve: Curve, { axes, palette, picked, keyInk }: Picture): void {
+  const ink = keyInk ?? palette[axisLetter(key)];
   const sight = keysInSight(curve, axes);
   if (!sight) return;
   const chosenKeys = new Set(keysOn(curve, picked[key] ?? []));
@@ -228,12 +231,12 @@ function drawKeys(context: CanvasRenderingContext2D, key: ChannelKey, curve: Cur
   for (let i = sight.from; i < sight.to; i++) {
     const chosen = chosenKeys.has(i);
     if (crowded && !chosen) {
-      context.fillStyle = palette[axisLetter(key)];
+      context.fillStyle = ink;
       context.fillRect(xOf(axes, curve.times[i]) - 1.5, yOf(axes, curve.values[i]) - 1.5, 3, 3);
       continue;
     }
     if (chosen) drawHandles(context, curve, i, axes, palette);
-    context.fillStyle = chosen ? palette.plum : palette[axisLetter(key)];
+    context.fillStyle = chosen ? palette.plum : ink;
     context.strokeStyle = context.fillStyle;
     drawMark(context, markOf(curve, i), xOf(axes, curve.times[i]), yOf(axes, curve.values[i]), chosen ? 5 : 4, palette.plot);
   }
