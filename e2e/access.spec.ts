@@ -130,5 +130,9 @@ test("every control of the walk is reached and used from the keyboard alone", as
   await expect(page.getByRole("textbox", { name: /^Gap from frame 1 to 91$/ })).toBeVisible();
   await tabTo(/^Bench$/);
   await page.keyboard.press("ArrowRight");
+  await expect(page).toHaveURL(/compare/);
+  await expect(page.getByRole("region", { name: /^Left: / })).toBeVisible();
+  await tabTo(/^Compare$/);
+  await page.keyboard.press("ArrowRight");
   await expect(page).toHaveURL(/pantry/);
 });

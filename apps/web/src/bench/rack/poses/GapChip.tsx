@@ -154,7 +154,8 @@ export const GapChip = memo(function GapChip({ from, to, left, width, hold, gaps
       onPointerDown={drag}
       onFocus={(event) => {
         setText(String(frames));
-        requestAnimationFrame(() => event.target.select());
+        const { target } = event;
+        requestAnimationFrame(() => document.activeElement === target && target.select());
       }}
       onChange={(event) => setText(event.target.value)}
       onBlur={() => {
