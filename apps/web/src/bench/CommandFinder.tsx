@@ -20,14 +20,19 @@ export function CommandFinder() {
   useEffect(() => {
     list.current?.children[at]?.scrollIntoView({ block: "nearest" });
   }, [at]);
-  const run = (index: number) => {
+  /** The field lets go at once: the next key is a shortcut again. */
+  const close = () => {
+    input.current?.blur();
     show(null);
+  };
+  const run = (index: number) => {
+    close();
     found[index]?.run();
   };
   return (
     <Modal
       open={open}
-      onCancel={() => show(null)}
+      onCancel={close}
       footer={null}
       closable={false}
       title={null}

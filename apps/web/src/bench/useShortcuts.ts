@@ -34,10 +34,9 @@ export function useShortcuts(onSaid: (text: string) => void): void {
   useHotkeys(
     [...byKeys.keys(), "mod+y"],
     (event, pressed) => {
-      const modal = document.querySelector(
-        ".ant-modal-wrap:not([style*='display: none']), .ant-drawer-open, .ant-select-dropdown:not(.ant-select-dropdown-hidden)",
-      );
-      if (modal || belongsToTarget(event)) return;
+      // A dialog that is only closing takes no keys any more.
+      const listOpen = document.querySelector(".ant-select-dropdown:not(.ant-select-dropdown-hidden):not(.ant-slide-up-leave)");
+      if (useDialogs.getState().open !== null || listOpen || belongsToTarget(event)) return;
       const names = [pressed.mod || pressed.ctrl ? "mod" : "", pressed.shift ? "shift" : "", ...(pressed.keys ?? [])]
         .filter(Boolean)
         .join("+");
