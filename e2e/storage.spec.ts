@@ -12,8 +12,29 @@ async function addPass(page: Page, count: number): Promise<void> {
   await expect(page.getByRole("region", { name: `Pass ${count}` })).toBeVisible();
 }
 
+/** The application makes its stores as it first needs them: wait until one is there. */
+async function waitForStore(page: Page, name: string): Promise<void> {
+  await expect
+    .poll(() =>
+      page.evaluate(
+        (wanted) =>
+          new Promise<boolean>((resolve) => {
+            const request = indexedDB.open("kneader");
+            request.onsuccess = () => {
+              resolve(request.result.objectStoreNames.contains(wanted));
+              request.result.close();
+            };
+            request.onerror = () => resolve(false);
+          }),
+        name,
+      ),
+    )
+    .toBe(true);
+}
+
 /** Put a value into a store of the browser's database, or empty the store. */
-function inStore(page: Page, name: string, entry: { key: string; value: unknown } | null): Promise<void> {
+async function inStore(page: Page, name: string, entry: { key: string; value: unknown } | null): Promise<void> {
+  await waitForStore(page, name);
   return page.evaluate(
     async ({ name, entry }) => {
       const database = await new Promise<IDBDatabase>((resolve, reject) => {
