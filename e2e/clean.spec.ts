@@ -49,7 +49,7 @@ test("picked keys are scaled by typed numbers and by the box, moved by middle dr
     [box.x + 40, box.y + 60],
     [box.x + 80, box.y + 130],
     async () => {
-      await expect(page.getByText("A preview is shown")).toBeVisible();
+      await expect(page.getByText("Let go to keep it")).toBeVisible();
       await expect(scope(page)).toContainText("30 keys on 3 curves");
     },
     "middle",
@@ -93,7 +93,7 @@ test("a side of the box is dragged with a live preview, and Esc gives up", async
   }
   if (!side) throw new Error("the box has no right side");
   await drag(page, side, [side[0] - 120, side[1]], async () => {
-    await expect(page.getByText("A preview is shown")).toBeVisible();
+    await expect(page.getByText("Let go to keep it")).toBeVisible();
     await page.keyboard.press("Escape");
   });
   expect(await shotOf(page)).toEqual(before);

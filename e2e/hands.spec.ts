@@ -37,7 +37,7 @@ test("a key dragged in the curve tray previews live, commits as one step, and Es
   const before = (await exportAs(page, "Kneader shot")).toString();
 
   await drag(page, at, [at[0] + 3, at[1] - 40], async () => {
-    await expect(page.getByText("A preview is shown")).toBeVisible();
+    await expect(page.getByText("Let go to keep it")).toBeVisible();
     await page.keyboard.press("Escape");
   });
   expect((await exportAs(page, "Kneader shot")).toString()).toBe(before);

@@ -1,4 +1,6 @@
 import { useDocuments, useShot } from "../bench/documents.ts";
+import { usePointerHeld } from "../bench/followPointer.ts";
+import { useWork } from "../bench/work/workStore.ts";
 import { pickedKeyCount, sayScope, scopeOf, useSelection } from "../bench/selection.ts";
 
 /** One line at the bottom: what a gesture would do, and what the next operation will touch. */
@@ -6,11 +8,17 @@ export function StatusBar() {
   const shot = useShot();
   const selection = useSelection();
   const preview = useDocuments((state) => state.preview !== null);
+  const trying = useWork((state) => state.operation !== null);
+  const held = usePointerHeld((state) => state.held);
   const layer = shot.passes.find((pass) => pass.id === selection.layer);
   return (
     <footer className="status">
       <span className="quiet">
-        {preview ? (
+        {preview && held && !trying ? (
+          <>
+            Let go to keep it, <kbd>Esc</kbd> leaves it as it was.
+          </>
+        ) : preview ? (
           "A preview is shown; nothing is changed until you apply it."
         ) : pickedKeyCount(selection.keys) > 0 ? (
           <>

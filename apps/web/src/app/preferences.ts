@@ -1,3 +1,4 @@
+import type { PullBy } from "@kneader/core";
 import { create } from "zustand";
 import { preferencesStore } from "../storage/stores.ts";
 import type { DragRules } from "../bench/rack/plot/dragRules.ts";
@@ -15,6 +16,8 @@ interface Preferences extends DragRules {
   /** A plain room with a grid instead of the shot's set. */
   room: boolean;
   camera: "shot" | "front" | "side" | "free";
+  /** What gives way when a part of the figure is dragged. */
+  pullBy: PullBy;
   poseShare: number;
   /** Poses and gaps are those of the figure as a whole, not of the picked controls. */
   wholePoses: boolean;
@@ -38,6 +41,7 @@ const defaults: Preferences = {
   arc: true,
   room: false,
   camera: "shot",
+  pullBy: "turn",
   poseShare: 0.5,
   wholePoses: true,
   detail: "curves",

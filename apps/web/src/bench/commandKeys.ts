@@ -21,6 +21,7 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   export: "e",
   "next-detail": "d",
   "two-details": "shift+d",
+  "pull-way": "u",
   isolate: "i",
   "lock-picked": "q",
   "range-start": "bracketleft",

@@ -111,6 +111,16 @@ export const commands: readonly Command[] = [
     run: () => useSelection.getState().clear(),
   },
   {
+    id: "pull-way",
+    title: "Pull by turning or by reaching",
+    words: "pose drag figure part joint limb reach turn",
+    help: "What gives way when a part of the figure is dragged: the part itself, or what it hangs on.",
+    run: () => {
+      const { pullBy, set } = usePreferences.getState();
+      set({ pullBy: pullBy === "turn" ? "reach" : "turn" });
+    },
+  },
+  {
     id: "next-detail",
     title: "Curves, sheet, spacing",
     words: "keys lines speed tray switch detail rows next",

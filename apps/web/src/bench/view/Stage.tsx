@@ -12,6 +12,7 @@ import { buildFigure } from "./figureModel.ts";
 import { framingOf } from "./framing.ts";
 import { buildLanding } from "./landing.ts";
 import { playerFor } from "./players.ts";
+import { pullFigure } from "./pullFigure.ts";
 import { buildRoom } from "./room.ts";
 
 export interface StageProps {
@@ -28,6 +29,8 @@ export interface StageProps {
   /** Control whose path is drawn, the frames at which it has keys, and the shot it is drawn from. */
   arc: { shot: Shot; control: string; keys: readonly number[] } | null;
   onPick(control: string | null, add: boolean): void;
+  /** Can parts of the figure be dragged? */
+  pulls?: boolean;
 }
 
 /** The figure in its set, drawn when something changes and not otherwise. */
@@ -48,7 +51,7 @@ export const Stage = memo(function Stage(props: StageProps) {
   );
 });
 
-function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over = null, picked, arc, onPick }: StageProps) {
+function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over = null, picked, arc, onPick, pulls = false }: StageProps) {
   const { invalidate, camera, gl, size } = useThree();
   // The preview is taken from the store here, so that a drag draws the figure anew and not the whole view around it.
   const shot = useDocuments((state) => state.preview) ?? given;
@@ -60,6 +63,7 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
   const framing = framingOf(shot);
   // The free camera starts from the shot as it is then; later edits must not pull it back.
   const latest = useRef(shot);
+  const orbit = useRef<OrbitControls | null>(null);
   latest.current = shot;
   const room = useMemo(() => (set === "landing" ? null : buildRoom(framing, theme === "dusk")), [set, framing, theme]);
   const palette = palettes[theme];
@@ -117,6 +121,7 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
   useEffect(() => {
     if (cameraName !== "free") return;
     const controls = new OrbitControls(camera, gl.domElement);
+    orbit.current = controls;
     const start = latest.current;
     placeCamera(camera as PerspectiveCamera, "free", start, playerFor(start));
     controls.target.set(...framing.centre);
@@ -126,13 +131,27 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
     return () => {
       controls.removeEventListener("change", redraw);
       controls.dispose();
+      orbit.current = null;
     };
   }, [cameraName, camera, gl, framing, invalidate]);
 
   const pick = (event: ThreeEvent<PointerEvent>) => {
     event.stopPropagation();
     const control = event.object.userData.control as string | undefined;
-    if (control) onPick(control, event.nativeEvent.shiftKey);
+    if (!control || event.nativeEvent.button !== 0) return;
+    onPick(control, event.nativeEvent.shiftKey);
+    if (!pulls) return;
+    // The free camera must not turn while the figure is pulled.
+    const turning = orbit.current;
+    if (turning) turning.enabled = false;
+    const ended = () => {
+      if (turning) turning.enabled = true;
+    };
+    const { point, object, nativeEvent } = event;
+    pullFigure({ control, point, part: object.matrixWorld, camera, canvas: gl.domElement, start: nativeEvent, ended });
+  };
+  const hover = (cursor: string) => {
+    gl.domElement.style.cursor = cursor;
   };
 
   return (
@@ -147,7 +166,12 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
       {pale.map((ghost) => (
         <primitive key={ghost.group.uuid} object={ghost.group} />
       ))}
-      <primitive object={figure.group} onPointerDown={pick} />
+      <primitive
+        object={figure.group}
+        onPointerDown={pick}
+        onPointerOver={() => hover(pulls ? "grab" : "pointer")}
+        onPointerOut={() => hover("")}
+      />
       <primitive object={arcGroup} />
     </>
   );

@@ -9,6 +9,7 @@ import { usePointerHeld } from "../followPointer.ts";
 import { keyPoses } from "../keyPoses.ts";
 import { isLong, useSettled } from "../useSettled.ts";
 import type { CameraName } from "./cameras.ts";
+import { PullBar } from "./PullBar.tsx";
 
 const Stage = lazy(() => import("./Stage.tsx").then((module) => ({ default: module.Stage })));
 
@@ -61,9 +62,20 @@ export function ViewPanel() {
     <section className="panel view" aria-label="View">
       <div className="view-stage">
         <Suspense fallback={<div className="empty">Setting the stage …</div>}>
-          <Stage shot={settled} theme={theme} camera={camera} plain={room} ghosts={neighbours} picked={picked} arc={arcOf} onPick={pick} />
+          <Stage
+            shot={settled}
+            theme={theme}
+            camera={camera}
+            plain={room}
+            ghosts={neighbours}
+            picked={picked}
+            arc={arcOf}
+            onPick={pick}
+            pulls
+          />
         </Suspense>
         <ViewBar hasSet={shot.set !== null} />
+        <PullBar />
       </div>
     </section>
   );

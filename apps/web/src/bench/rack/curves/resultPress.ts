@@ -1,4 +1,4 @@
-import { BASE, type ChannelKey, channelTitle, keyResult, sayError, type Shot, withLockedEnds } from "@kneader/core";
+import { type ChannelKey, channelTitle, keyResult, sayError, type Shot } from "@kneader/core";
 import { currentDocument, useDocuments } from "../../documents.ts";
 import { followPointer } from "../../followPointer.ts";
 import { useSelection } from "../../selection.ts";
@@ -27,13 +27,6 @@ export function hitResult(curves: readonly DrawnCurve[], { x, y }: Spot, axes: C
   return null;
 }
 
-/** Within a chosen range a pass is nudged: it changes nothing at the range's ends, and comes and goes softly between. */
-function lockedSpan(shot: Shot, layer: string, { key, frame }: ResultHit): Shot {
-  const { range } = useSelection.getState();
-  if (layer === BASE || !range || frame <= range.start || frame >= range.end) return shot;
-  return withLockedEnds(shot, layer, [key], [range.start, range.end]);
-}
-
 /** Drag the result up or down: the chosen layer is keyed there with the difference. */
 export function dragResult(
   hit: ResultHit,
@@ -44,14 +37,15 @@ export function dragResult(
   axes: CurveAxes,
 ): void {
   const { setPreview } = useDocuments.getState();
-  const locked = lockedSpan(shot, layer, hit);
+  // Within a chosen range a pass is nudged: its ends are locked.
+  const { range } = useSelection.getState();
   let result: Shot | null = null;
   let problem: string | null = null;
   followPointer({
     move(event) {
       const by = valueAt(axes, at(event).y) - valueAt(axes, start.y);
       try {
-        result = keyResult(locked, layer, hit.key, hit.frame, hit.value + by);
+        result = keyResult(shot, layer, hit.frame, { [hit.key]: hit.value + by }, range);
         setPreview(result);
       } catch (error) {
         problem = sayError(error);

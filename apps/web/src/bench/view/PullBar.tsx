@@ -1,0 +1,53 @@
+import { BASE, computedKind, isNudge, type PullBy } from "@kneader/core";
+import { Segmented, Tooltip } from "antd";
+import { usePreferences } from "../../app/preferences.ts";
+import { useRestingFrame } from "../clock.ts";
+import { commandShortcut } from "../commandKeys.ts";
+import { useReadOnly, useShownPart } from "../documents.ts";
+import { useSelection } from "../selection.ts";
+
+const ways: { value: PullBy; label: string; title: string }[] = [
+  { value: "turn", label: "Turn", title: "Drag a part: it turns about its joint." },
+  { value: "reach", label: "Reach", title: "Drag a part: what it hangs on reaches after the pointer; what moves by itself is moved." },
+];
+
+/** How the figure gives way when a part of it is dragged, and where that is keyed. */
+export function PullBar() {
+  const pullBy = usePreferences((state) => state.pullBy);
+  const layer = useSelection((state) => state.layer);
+  const range = useSelection((state) => state.range);
+  const frame = useRestingFrame();
+  const pass = useShownPart((shot) => shot.passes.find(({ id }) => id === layer));
+  const readOnly = useReadOnly();
+  if (readOnly) return null;
+  const computed = pass !== undefined && computedKind(pass.kind) !== undefined;
+  const nudge = !computed && isNudge(layer, frame, range);
+  const where = layer === BASE || !pass ? "Base motion" : pass.name;
+  return (
+    <div className="pull-bar">
+      <Segmented
+        size="small"
+        aria-label="Dragged parts"
+        value={pullBy}
+        onChange={(value) => usePreferences.getState().set({ pullBy: value })}
+        options={ways.map(({ value, label, title }) => ({
+          value,
+          label: <Tooltip title={`${title} Alt: the other way. (${commandShortcut("pull-way")})`}>{label}</Tooltip>,
+        }))}
+      />
+      <Tooltip
+        title={
+          computed
+            ? "Choose a pass to key, or base motion, in the pass tray."
+            : nudge
+              ? "Dragging the figure changes this pass between the ends of the range and nothing outside."
+              : "Dragging the figure keys this, at the playhead. In a pass, one key changes the whole shot."
+        }
+      >
+        <span className={computed ? "pull-into refused" : "pull-into"}>
+          {computed ? `${where} takes no keys` : nudge ? `into ${where}, ${range.start}–${range.end}` : `into ${where}`}
+        </span>
+      </Tooltip>
+    </div>
+  );
+}

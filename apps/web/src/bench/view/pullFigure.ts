@@ -1,0 +1,83 @@
+import { controlById, type Grip, isNudge, keyResult, type Place, type PullBy, pullTo, sayError, type Shot } from "@kneader/core";
+import { type Camera, type Matrix4, Plane, Raycaster, Vector2, Vector3 } from "three";
+import { usePreferences } from "../../app/preferences.ts";
+import { clock } from "../clock.ts";
+import { currentDocument, useDocuments } from "../documents.ts";
+import { followPointer } from "../followPointer.ts";
+import { useSelection } from "../selection.ts";
+
+/** A press that goes no further than this (pixels) only picks. */
+const SLACK = 4;
+
+interface Press {
+  readonly control: string;
+  /** The pressed place in the world, and where the pressed part stands there. */
+  readonly point: Vector3;
+  readonly part: Matrix4;
+  readonly camera: Camera;
+  readonly canvas: HTMLElement;
+  readonly start: PointerEvent;
+  /** The pointer was let go. */
+  ended(): void;
+}
+
+const otherWay: Record<PullBy, PullBy> = { turn: "reach", reach: "turn" };
+
+/**
+ * From a press on the figure: the pressed spot follows the pointer in the plane that faces the camera, and the
+ * difference lands in the chosen layer. Within a chosen range a pass is nudged. With Alt it gives way the other way.
+ */
+export function pullFigure({ control, point, part, camera, canvas, start, ended }: Press): void {
+  const shot = currentDocument();
+  const { open, current } = useDocuments.getState();
+  if (!shot || (current !== null && open[current]?.readOnly)) return;
+  const { layer, range } = useSelection.getState();
+  const { frame } = clock;
+  const grip: Grip = { control, spot: placeOf(point.clone().applyMatrix4(part.clone().invert())) };
+  const facing = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), point);
+  const ray = new Raycaster();
+  const { setPreview, change } = useDocuments.getState();
+  let result: Shot | null = null;
+  let problem: string | null = null;
+  let pulling = false;
+  const pull = (event: PointerEvent) => {
+    const box = canvas.getBoundingClientRect();
+    const x = ((event.clientX - box.left) / box.width) * 2 - 1;
+    const y = 1 - ((event.clientY - box.top) / box.height) * 2;
+    ray.setFromCamera(new Vector2(x, y), camera);
+    const goal = ray.ray.intersectPlane(facing, new Vector3());
+    if (!goal) return;
+    const { pullBy } = usePreferences.getState();
+    try {
+      const wanted = pullTo(shot, frame, grip, event.altKey ? otherWay[pullBy] : pullBy, placeOf(goal));
+      result = keyResult(shot, layer, frame, wanted, range);
+      setPreview(result);
+    } catch (error) {
+      problem = sayError(error);
+    }
+  };
+  followPointer({
+    move(event) {
+      pulling ||= Math.hypot(event.clientX - start.clientX, event.clientY - start.clientY) > SLACK;
+      if (!pulling) return;
+      clock.stop();
+      clock.set(frame);
+      pull(event);
+    },
+    done() {
+      ended();
+      if (!pulling) return;
+      setPreview(null);
+      const name = controlById(shot.rig, control)?.name ?? control;
+      if (!result && problem !== null) useDocuments.setState({ refused: problem });
+      if (result && currentDocument() === shot)
+        change(isNudge(layer, frame, range) ? `Nudge ${name}, frames ${range.start}–${range.end}` : `Pull ${name} at ${frame}`, result);
+    },
+    cancel() {
+      ended();
+      if (pulling) setPreview(null);
+    },
+  });
+}
+
+const placeOf = ({ x, y, z }: Vector3): Place => [x, y, z];

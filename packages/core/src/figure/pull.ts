@@ -1,0 +1,193 @@
+import { KneaderError } from "../errors.ts";
+import { type ChannelKey, type Control, channelKey, controlById, moveChannels, type Rig, rotateChannels } from "../model/rig.ts";
+import type { Shot } from "../model/shot.ts";
+import { multiplyAffine } from "./matrix.ts";
+import { makePlayer } from "./player.ts";
+import { DEG, matrixFromQuat, quatFromEuler, quatMultiply } from "./rotation.ts";
+import { solveLinear } from "./solve.ts";
+
+export type Place = readonly [number, number, number];
+
+/** A spot of the figure that is taken hold of. */
+export interface Grip {
+  readonly control: string;
+  /** Where on it, in the control's own space. */
+  readonly spot: Place;
+}
+
+/** What gives way: the part itself turns about its joint, or what it hangs on reaches (a part that moves by itself moves). */
+export type PullBy = "turn" | "reach";
+
+/** Links above the gripped one that reach along with it. */
+const LINKS = 3;
+const ROUNDS = 60;
+/** Share of the chain's length at which the spot counts as there, and below which a round has brought nothing. */
+const NEAR = 1e-8;
+/** Largest change of an angle in a round, degrees: beyond it the straight line of the search means nothing. */
+const STEP = 25;
+
+/** The channels that give way when a control is pulled. Raises `locked` when all of them are. */
+export function pullChannels(shot: Pick<Shot, "rig" | "locked">, control: string, by: PullBy): ChannelKey[] {
+  const pulled = controlById(shot.rig, control);
+  if (!pulled) throw new KneaderError("not-found", `The rig has no control "${control}".`);
+  const own = (of: Control, names: readonly string[]) =>
+    of.channels.filter((name) => names.includes(name)).map((c) => channelKey(of.id, c));
+  const moves = own(pulled, moveChannels);
+  const reaching =
+    by === "turn" ? [] : moves.length > 0 ? moves : linksAbove(shot.rig, pulled).flatMap((link) => own(link, rotateChannels));
+  const all = reaching.length > 0 ? reaching : own(pulled, rotateChannels);
+  const locked = new Set(shot.locked);
+  const free = all.filter((key) => !locked.has(key));
+  if (free.length === 0)
+    throw new KneaderError(
+      "locked",
+      `${pulled.name} gives no way: ${all.length > 0 ? "its channels are locked" : "it has nothing that turns"}.`,
+    );
+  return free;
+}
+
+/** The links of the same body part that a control hangs on, the uppermost first. */
+function linksAbove(rig: Rig, control: Control): Control[] {
+  const links: Control[] = [];
+  for (let id = control.parent; id !== null && links.length < LINKS; ) {
+    const above = controlById(rig, id);
+    if (!above || above.part !== control.part) break;
+    links.unshift(above);
+    id = above.parent;
+  }
+  return links;
+}
+
+/**
+ * The values of `pullChannels`, as they come out of all passes, with which the gripped spot is at `goal` (in
+ * the world), or as near to it as they let it, changed as little as may be: damped least squares (Levenberg
+ * 1944, Marquardt 1963) from the pose at `frame`. Raises `locked` where something else leads the chain there.
+ */
+export function pullTo(shot: Shot, frame: number, grip: Grip, by: PullBy, goal: Place): Record<ChannelKey, number> {
+  const keys = pullChannels(shot, grip.control, by);
+  const player = makePlayer(shot);
+  player.pose(frame);
+  player.readValues(frame);
+  const values = player.values.slice();
+  const at = keys.map((key) => player.channelIndex.get(key) as number);
+  const spotOf = chainOf(shot, player.worlds, grip, shot.rig.controls[Math.floor(at[0] / 9)]);
+  const length = chainLength(shot.rig, grip, shot.rig.controls[Math.floor(at[0] / 9)]);
+  const seen = transform(player.worlds, (player.controlIndex.get(grip.control) as number) * 16, grip.spot);
+  if (distance(spotOf(values), seen) > length * 1e-4)
+    throw new KneaderError(
+      "locked",
+      `${controlById(shot.rig, grip.control)?.name ?? grip.control} follows something else at frame ${frame}, so its own channels have no say.`,
+      "Pull what it follows, or bake the follow first.",
+    );
+  approach(values, at, spotOf, goal, length);
+  return Object.fromEntries(keys.map((key, n) => [key, values[at[n]]]));
+}
+
+/** Change `values[at[n]]` until the spot is at the goal, or no nearer can be had. */
+function approach(
+  values: Float64Array,
+  at: readonly number[],
+  spotOf: (values: Float64Array) => number[],
+  goal: Place,
+  length: number,
+): void {
+  let place = spotOf(values);
+  let away = distance(place, goal);
+  let damping = 1e-3;
+  for (let round = 0; round < ROUNDS && away > length * NEAR; round++) {
+    const slopes = at.map((i) => slopeOf(values, i, spotOf, length));
+    const size = slopes.reduce((sum, slope) => sum + dot(slope, slope), 0) / 3;
+    const rows = [0, 1, 2].map((r) =>
+      [0, 1, 2].map((c) => slopes.reduce((sum, slope) => sum + slope[r] * slope[c], r === c ? damping * size : 0)),
+    );
+    const pull = solveLinear(
+      rows,
+      [0, 1, 2].map((k) => goal[k] - place[k]),
+    );
+    if (!pull) return;
+    const steps = slopes.map((slope) => dot(slope, pull));
+    const largest = Math.max(...at.map((i, n) => (i % 9 < 3 ? 0 : Math.abs(steps[n]))));
+    const share = Math.min(1, STEP / (largest || 1));
+    const tried = values.slice();
+    for (let n = 0; n < at.length; n++) tried[at[n]] += steps[n] * share;
+    const there = spotOf(tried);
+    const left = distance(there, goal);
+    if (left < away) {
+      const gained = away - left;
+      values.set(tried);
+      [place, away] = [there, left];
+      damping = Math.max(1e-9, damping * 0.2);
+      if (gained < length * NEAR) return;
+    } else if (damping > 1e6) return;
+    else damping *= 5;
+  }
+}
+
+/** How the spot moves with a channel, by central differences. */
+function slopeOf(values: Float64Array, i: number, spotOf: (values: Float64Array) => number[], length: number): number[] {
+  const step = i % 9 < 3 ? length * 1e-4 : 1e-2;
+  const kept = values[i];
+  values[i] = kept + step;
+  const more = spotOf(values);
+  values[i] = kept - step;
+  const less = spotOf(values);
+  values[i] = kept;
+  return more.map((value, k) => (value - less[k]) / (2 * step));
+}
+
+/** Where the gripped spot is for given channel values, everything above `top` left in place. */
+function chainOf({ rig }: Shot, worlds: Float64Array, grip: Grip, top: Control): (values: Float64Array) => number[] {
+  const index = new Map(rig.controls.map((control, i) => [control.id, i]));
+  const chain = chainDown(rig, grip, top);
+  const above = new Float64Array(16);
+  if (top.parent === null) for (const k of [0, 5, 10, 15]) above[k] = 1;
+  else above.set(worlds.subarray((index.get(top.parent) as number) * 16).subarray(0, 16));
+  const world = new Float64Array(16);
+  const local = new Float64Array(16);
+  return (values) => {
+    world.set(above);
+    for (const control of chain) {
+      localMatrix(local, control, values, (index.get(control.id) as number) * 9);
+      multiplyAffine(world, 0, world.slice(), 0, local, 0);
+    }
+    return transform(world, 0, grip.spot);
+  };
+}
+
+/** From `top` down to the gripped control. */
+function chainDown(rig: Rig, grip: Grip, top: Control): Control[] {
+  const chain: Control[] = [];
+  for (let id: string | null = grip.control; id !== null; ) {
+    const control = controlById(rig, id) as Control;
+    chain.unshift(control);
+    id = control === top ? null : control.parent;
+  }
+  return chain;
+}
+
+function chainLength(rig: Rig, grip: Grip, top: Control): number {
+  const [, ...rest] = chainDown(rig, grip, top);
+  return rest.reduce((sum, control) => sum + Math.hypot(...control.rest), Math.hypot(...grip.spot)) || 1;
+}
+
+const turn = new Float64Array(4);
+
+/** The matrix of a control in its parent's space from its nine values. */
+function localMatrix(out: Float64Array, control: Control, values: Float64Array, v: number): void {
+  quatFromEuler(turn, 0, values[v + 3] * DEG, values[v + 4] * DEG, values[v + 5] * DEG, control.order);
+  quatMultiply(turn, 0, [...control.restTurn], 0, turn, 0);
+  out.fill(0);
+  matrixFromQuat(out, 0, 4, turn, 0);
+  for (let axis = 0; axis < 3; axis++) {
+    for (let row = 0; row < 3; row++) out[axis * 4 + row] *= values[v + 6 + axis];
+    out[12 + axis] = control.rest[axis] + values[v + axis];
+  }
+  out[15] = 1;
+}
+
+function transform(m: Float64Array, o: number, [x, y, z]: Place): number[] {
+  return [0, 1, 2].map((k) => m[o + k] * x + m[o + 4 + k] * y + m[o + 8 + k] * z + m[o + 12 + k]);
+}
+
+const dot = (a: readonly number[], b: readonly number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const distance = (a: readonly number[], b: readonly number[]) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
