@@ -120,6 +120,39 @@ async function trays(page: Page): Promise<Row[]> {
   return rows;
 }
 
+/** The weight of a pass dragged in its band, with a tail that follows above it, below it a lean: figure, curves and trays follow. */
+async function passWeight(page: Page, origin: string): Promise<Row> {
+  await page.goto(origin);
+  await page.getByRole("heading", { name: "At the landing" }).waitFor();
+  await page.getByRole("button", { name: "Open Waiting on board" }).click();
+  await page.getByRole("region", { name: "Rack" }).waitFor();
+  await page.waitForTimeout(2500);
+  await page.keyboard.press("a");
+  await page.getByRole("button", { name: "Chest", exact: true }).click();
+  const lean = page.getByRole("textbox", { name: "Chest rotate X" });
+  await lean.fill("9");
+  await lean.press("Enter");
+  await page.getByRole("button", { name: "Tail 1", exact: true }).click();
+  await page.getByRole("button", { name: "Overlap", exact: true }).click();
+  const apply = page.getByRole("button", { name: "Apply Enter" });
+  await apply.waitFor();
+  await page.waitForTimeout(1000);
+  await apply.click();
+  await page.waitForTimeout(1000);
+  const band = await page.getByRole("group", { name: "Row of Pass 1" }).locator("svg.band").boundingBox();
+  if (!band) throw new Error("no band");
+  const [x, y] = [band.x + band.width / 2, band.y + band.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  const spent = await scriptPerFrame(page, 60, (n) => page.mouse.move(x, y - 5 * ((n % 20) + 1)));
+  await page.keyboard.press("Escape");
+  await page.mouse.up();
+  return {
+    ...atMost("A weight dragged, with a tail that follows above it, JavaScript a frame", spent, 16),
+    note: "figure, curves and pass tray redrawn",
+  };
+}
+
 /** The demo's hop over and over with travel, as keys: two hundred poses. */
 async function manyPoses(): Promise<Shot> {
   const made = await demoShots[1].make();
@@ -195,7 +228,7 @@ export async function benchBrowser(): Promise<Row[]> {
       const context = await browser.newContext({ viewport: settings.viewport });
       const page = await context.newPage();
       times.push(await dropToPlaying(page, origin));
-      if (n === 2) rows = [...(await trays(page)), ...(await poseTray(page, origin))];
+      if (n === 2) rows = [...(await trays(page)), ...(await poseTray(page, origin)), await passWeight(page, origin)];
       await context.close();
     }
     return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 3000), ...rows];

@@ -4,7 +4,14 @@ import { sampleTrack, seek, STRIDE, type Track, trackOf } from "./track.ts";
 /** Numbers a curve takes up in the window: from, to and four coefficients of the segment it is in. */
 const WIDTH = STRIDE - 1;
 /** Frames of captured curves that are laid out at once. */
-const ROWS = 32;
+const BLOCK = 32;
+
+/** A captured curve mixed over another: what is below times `keep`, and its own value times `take`. */
+export interface Over {
+  readonly keep: number;
+  readonly take: number;
+  readonly curve: Curve;
+}
 
 /**
  * Many curves made ready to be sampled together, frame after frame. What a frame needs lies side by side:
@@ -12,17 +19,25 @@ const ROWS = 32;
  */
 export interface TrackSet {
   readonly tracks: readonly Track[];
-  /** Captured curves (see `Track.even`): which they are, and a few frames of all of them, row by row. */
+  /** Captured curves (see `Track.even`): which they are, where their values go, and a few frames of all of them, row by row. */
   readonly even: Int32Array;
-  readonly rows: Float64Array;
+  readonly evenTo: Int32Array;
+  readonly blocks: Float64Array;
+  /** What is mixed over each captured curve, from the bottom up. */
+  readonly overs: readonly (readonly Over[])[];
   /** The frame of the first row; NaN while there is none. */
-  firstRow: number;
-  /** The other curves: which they are, and for each the segment it is in now. */
+  firstFrame: number;
+  /** The other curves: which they are, where their values go, and for each the segment it is in now. */
   readonly keyed: Int32Array;
+  readonly keyedTo: Int32Array;
   readonly window: Float64Array;
 }
 
-export function makeTrackSet(curves: readonly Curve[]): TrackSet {
+/**
+ * `to` says where in the output the value of each curve goes (left out: one after the other), `over` what is mixed
+ * over it, in order; only captured curves may have, and be, such.
+ */
+export function makeTrackSet(curves: readonly Curve[], to?: readonly number[], over: readonly (readonly Over[])[] = []): TrackSet {
   const tracks = curves.map(trackOf);
   const numbers = tracks.map((_, n) => n);
   const even = Int32Array.from(numbers.filter((n) => tracks[n].even));
@@ -30,48 +45,61 @@ export function makeTrackSet(curves: readonly Curve[]): TrackSet {
   const window = new Float64Array(keyed.length * WIDTH);
   // An interval that holds no time: every segment is fetched at its first use.
   for (let o = 0; o < window.length; o += WIDTH) window[o] = Number.POSITIVE_INFINITY;
-  return { tracks, even, rows: new Float64Array(even.length * (ROWS + 1)), firstRow: Number.NaN, keyed, window };
+  const overs = Array.from(even, (n) => over[n] ?? []);
+  const goal = (n: number) => to?.[n] ?? n;
+  const blocks = new Float64Array(even.length * (BLOCK + 1));
+  return { tracks, even, evenTo: even.map(goal), blocks, overs, firstFrame: Number.NaN, keyed, keyedTo: keyed.map(goal), window };
 }
 
-/** Values of all curves at one time (frames): curve n's into out[n]. */
+/** Values of all curves at one time (frames): curve n's into out[to[n]]. */
 export function sampleSet(set: TrackSet, time: number, out: Float64Array): void {
-  const { even, keyed, window } = set;
-  if (even.length > 0) sampleRows(set, time, out);
+  const { even, keyed, keyedTo, window } = set;
+  if (even.length > 0) sampleBlocks(set, time, out);
   for (let k = 0, o = 0; k < keyed.length; k++, o += WIDTH) {
     const from = window[o];
-    if (time < from || time >= window[o + 1]) refetch(set.tracks[keyed[k]], window, o, time, out, keyed[k]);
+    if (time < from || time >= window[o + 1]) refetch(set.tracks[keyed[k]], window, o, time, out, keyedTo[k]);
     else {
       const x = time - from;
-      out[keyed[k]] = ((window[o + 5] * x + window[o + 4]) * x + window[o + 3]) * x + window[o + 2];
+      out[keyedTo[k]] = ((window[o + 5] * x + window[o + 4]) * x + window[o + 3]) * x + window[o + 2];
     }
   }
 }
 
-function sampleRows(set: TrackSet, time: number, out: Float64Array): void {
-  const { even, rows } = set;
+function sampleBlocks(set: TrackSet, time: number, out: Float64Array): void {
+  const { evenTo, blocks } = set;
   const frame = Math.floor(time);
-  if (!(frame >= set.firstRow && frame < set.firstRow + ROWS)) layOut(set, Math.floor(frame / ROWS) * ROWS);
-  const count = even.length;
-  const here = ((frame - set.firstRow) | 0) * count;
+  if (!(frame >= set.firstFrame && frame < set.firstFrame + BLOCK)) layOut(set, Math.floor(frame / BLOCK) * BLOCK);
   const x = time - frame;
-  for (let e = 0; e < count; e++) {
-    const value = rows[here + e];
-    out[even[e]] = value + (rows[here + count + e] - value) * x;
+  for (let e = 0, at = (frame - set.firstFrame) | 0; e < evenTo.length; e++, at += BLOCK + 1) {
+    const value = blocks[at];
+    out[evenTo[e]] = value + (blocks[at + 1] - value) * x;
   }
 }
 
-/** Copy the captured curves' values of some frames side by side; before and after its keys a curve holds. */
+/** Lay out the captured curves' values of some frames side by side; before and after its keys a curve holds. */
 function layOut(set: TrackSet, first: number): void {
-  const { even, rows, tracks } = set;
-  const count = even.length;
-  set.firstRow = first;
-  for (let e = 0; e < count; e++) {
-    const { times, values } = tracks[even[e]].curve;
-    const last = values.length - 1;
-    const start = (first - times[0]) | 0;
-    if (start >= 0 && start + ROWS <= last) for (let r = 0, at = e; r <= ROWS; r++, at += count) rows[at] = values[start + r];
-    else for (let r = 0, at = e; r <= ROWS; r++, at += count) rows[at] = values[Math.min(last, Math.max(0, start + r))];
+  const { even, blocks, tracks, overs } = set;
+  set.firstFrame = first;
+  for (let e = 0; e < even.length; e++) {
+    layColumn(blocks, e * (BLOCK + 1), tracks[even[e]].curve, first);
+    const above = overs[e];
+    for (let n = 0; n < above.length; n++) mixColumn(blocks, e * (BLOCK + 1), above[n], first);
   }
+}
+
+function layColumn(blocks: Float64Array, o: number, { times, values }: Curve, first: number): void {
+  const last = values.length - 1;
+  const start = (first - times[0]) | 0;
+  if (start >= 0 && start + BLOCK <= last) for (let r = 0; r <= BLOCK; r++) blocks[o + r] = values[start + r];
+  else for (let r = 0; r <= BLOCK; r++) blocks[o + r] = values[Math.min(last, Math.max(0, start + r))];
+}
+
+function mixColumn(blocks: Float64Array, o: number, { keep, take, curve }: Over, first: number): void {
+  const { times, values } = curve;
+  const last = values.length - 1;
+  const start = (first - times[0]) | 0;
+  if (start >= 0 && start + BLOCK <= last) for (let r = 0; r <= BLOCK; r++) blocks[o + r] = blocks[o + r] * keep + values[start + r] * take;
+  else for (let r = 0; r <= BLOCK; r++) blocks[o + r] = blocks[o + r] * keep + values[Math.min(last, Math.max(0, start + r))] * take;
 }
 
 /**

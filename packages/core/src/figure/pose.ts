@@ -4,7 +4,8 @@ import { envelope } from "../passes/envelope.ts";
 import type { AttachSlot } from "./attachToCamera.ts";
 import { applyFollow } from "./follow.ts";
 import { invertAffine, multiplyAffine } from "./matrix.ts";
-import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "./rotation.ts";
+import { placeUnder } from "./placeUnder.ts";
+import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "./rotation.ts";
 import { sinCos } from "./sinCos.ts";
 import type { PassSlot, Stage } from "./stage.ts";
 import { nodeFrame } from "./timeNode.ts";
@@ -15,7 +16,6 @@ import { nodeFrame } from "./timeNode.ts";
  */
 
 const HALF_DEG = DEG / 2;
-const local = new Float64Array(16);
 const own = new Float64Array(4);
 const euler = new Float64Array(3);
 const back = new Float64Array(16);
@@ -49,6 +49,18 @@ function joinPending({ joining, pending, values, orders, joined, turns }: Stage,
   }
 }
 
+/** The same for all controls, where no pass has joined any. */
+function joinAll({ joining, values, orders, turns }: Stage): void {
+  const { halves } = joining;
+  for (let i = 0, v = 3, h = 0; i < orders.length; i++, v += 9, h += 6) {
+    halves[h] = values[v] * HALF_DEG;
+    halves[h + 2] = values[v + 1] * HALF_DEG;
+    halves[h + 4] = values[v + 2] * HALF_DEG;
+  }
+  sinCos(halves, 3 * orders.length);
+  quatsFromHalves(turns, halves, orders, orders.length);
+}
+
 /** Join what a pass turns as rotations. */
 function turnOn(stage: Stage, { turns: layer, kind }: PassSlot, frame: number, weight: number): void {
   const { joined, pending, values, turns } = stage;
@@ -76,9 +88,8 @@ function readLayers(stage: Stage, frame: number): void {
   for (let n = 0; n < nodes.length; n++) times[n + 1] = nodeFrame(nodes[n], times[nodes[n].from]);
   for (let n = 0; n < fromRest.length; n++) values[fromRest[n]] = rest[fromRest[n]];
   for (let b = 0; b < base.length; b++) {
-    const { set, at, own: sampled, time } = base[b];
-    sampleSet(set, times[time], sampled);
-    for (let n = 0; n < at.length; n++) values[at[n]] = sampled[n];
+    const { set, time } = base[b];
+    sampleSet(set, times[time], values);
   }
   for (let p = 0; p < passes.length; p++) {
     const slot = passes[p];
@@ -87,9 +98,14 @@ function readLayers(stage: Stage, frame: number): void {
     if (weight === 0) continue;
     for (let n = 0; n < slot.unjoins.length; n++) unjoin(stage, slot.unjoins[n]);
     sampleSet(slot.set, when, slot.own);
-    slot.kind.channels(values, slot.at, slot.own, weight);
+    joinChannels(values, slot, weight);
     if (slot.turns.controls.length > 0) turnOn(stage, slot, when, weight);
   }
+}
+
+function joinChannels(values: Float64Array, { kind, at, own }: PassSlot, weight: number): void {
+  const { keep, take } = kind.mix(weight);
+  for (let n = 0; n < at.length; n++) values[at[n]] = values[at[n]] * keep + own[n] * take;
 }
 
 /** Fill `values` for a frame. */
@@ -101,41 +117,24 @@ export function readStage(stage: Stage, frame: number): void {
 /** Fill `turns` and `worlds` for a frame. */
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
-  const { joined, pending, order, slots, turns, worlds, values, restTurns, restMoves, attached } = stage;
-  let count = 0;
-  for (let i = 0; i < joined.length; i++) if (joined[i] === 0) pending[count++] = i;
-  joinPending(stage, count);
+  const { joined, pending, order, slots, turned, turns, worlds, values, restTurns, restMoves, attached } = stage;
+  if (turned.size === 0) joinAll(stage);
+  else {
+    let count = 0;
+    for (let i = 0; i < joined.length; i++) if (joined[i] === 0) pending[count++] = i;
+    joinPending(stage, count);
+  }
   for (let n = 0; n < order.length; n++) {
     const i = order[n];
     const slot = slots[i];
-    const v = i * 9;
-    const q = i * 4;
-    const root = slot.parent < 0;
-    const out = root ? worlds : local;
-    const o = root ? i * 16 : 0;
     if (slot.restTurned) {
-      quatMultiply(own, 0, restTurns, q, turns, q);
-      matrixFromQuat(out, o, 4, own, 0);
-    } else matrixFromQuat(out, o, 4, turns, q);
-    scaleColumns(out, o, values[v + 6], values[v + 7], values[v + 8]);
-    const r = i * 3;
-    out[o + 12] = restMoves[r] + values[v];
-    out[o + 13] = restMoves[r + 1] + values[v + 1];
-    out[o + 14] = restMoves[r + 2] + values[v + 2];
-    if (root) {
-      out[o + 3] = out[o + 7] = out[o + 11] = 0;
-      out[o + 15] = 1;
-    } else multiplyAffine(worlds, i * 16, worlds, slot.parent * 16, local, 0);
+      quatMultiply(own, 0, restTurns, i * 4, turns, i * 4);
+      placeUnder(worlds, i, slot.parent, own, 0, values, restMoves);
+    } else placeUnder(worlds, i, slot.parent, turns, i * 4, values, restMoves);
     const attach = attached[i];
     if (attach) rideAlong(stage, attach, i, frame);
     for (let f = 0; f < slot.follows.length; f++) applyFollow(slot.follows[f], worlds, i, frame);
   }
-}
-
-function scaleColumns(m: Float64Array, o: number, x: number, y: number, z: number): void {
-  if (x !== 1) for (let k = 0; k < 3; k++) m[o + k] *= x;
-  if (y !== 1) for (let k = 4; k < 7; k++) m[o + k] *= y;
-  if (z !== 1) for (let k = 8; k < 11; k++) m[o + k] *= z;
 }
 
 /** Put an attached control where it was before the camera at the held frame. The camera must be in place. */

@@ -9,6 +9,7 @@ import type { KeyedPassKind } from "../passes/passKind.ts";
 import { replacesPass } from "../passes/replaces.ts";
 import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
 import { computedCurves } from "./computedCurves.ts";
+import { isWeightless, makeFolds, steadyMix } from "./folds.ts";
 import { evaluationOrder } from "./evaluationOrder.ts";
 import { type FollowSlot, makeFollowSlot } from "./follow.ts";
 import type { MakePlayer, PlayerOptions } from "./playerShape.ts";
@@ -75,7 +76,8 @@ export interface Stage {
   readonly controlIndex: ReadonlyMap<string, number>;
   /** How the frames follow from one another; the first of `times` is the frame asked for and has no node. */
   readonly nodes: readonly TimeNode[];
-  readonly base: readonly Layer[];
+  /** Base motion, with what is folded into it, by the frame (an index into `times`) at which it is read; into `values`. */
+  readonly base: readonly { readonly time: number; readonly set: TrackSet }[];
   readonly passes: readonly PassSlot[];
   /** By control: the ones that ride along with a camera. */
   readonly attached: readonly (AttachSlot | undefined)[];
@@ -116,11 +118,20 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
 
   const active = activePasses(shot, options.below);
   const { nodes, nodeAt, nodeOfBase } = layTimes(shot, active, channelIndex, rest.length);
-  const base = byNode(usedCurves(shot.base, channelIndex), nodeOfBase).map(({ node, curves, places }) => layerOf(node, curves, places));
+  const baseParts = byNode(usedCurves(shot.base, channelIndex), nodeOfBase);
+  const folds = makeFolds(baseParts);
   const turnedBelow = new Set<number>();
   const passes = active.flatMap((pass, p) => slotsFor(pass, nodeAt[p]));
+  const base = baseParts.map(({ node, curves, places }) => ({
+    time: node,
+    set: makeTrackSet(
+      curves,
+      places,
+      places.map((i) => folds.overs.get(i) ?? []),
+    ),
+  }));
   // Base motion sets its channels at every frame; the others that passes change start from rest.
-  const inBase = new Set(base.flatMap(({ at }) => [...at]));
+  const inBase = new Set(baseParts.flatMap(({ places }) => places));
   const fromRest = Int32Array.from(
     [
       ...new Set(
@@ -174,7 +185,7 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
 
   function slotsFor(pass: Pass, nodeOf: Int32Array): PassSlot[] {
     const kind = passKind(pass.kind);
-    if (!kind || kind.reads === "time") return [];
+    if (!kind || kind.reads === "time" || isWeightless(pass)) return [];
     const curves =
       kind.reads === "keys" ? pass.curves : computedCurves(shot, pass, kind, active.slice(0, active.indexOf(pass)), makePlayer);
     const join = kind.reads === "keys" ? kind : kind.joins === "adds" ? addsPass : replacesPass;
@@ -186,6 +197,7 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
     const places: number[] = [];
     const turned = new Map<number, [number, number, number]>();
     const turnCurves: Curve[] = [];
+    const mix = steadyMix(pass, kind);
     curves.forEach((curve, n) => {
       const i = all[n];
       const axis = i < controls.length * 9 ? (i % 9) - 3 : -1;
@@ -195,9 +207,10 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
         three[axis] = turnCurves.length;
         turnCurves.push(curve);
         turned.set(control, three);
-      } else {
+      } else if (!mix || turnedBelow.has(Math.floor(i / 9)) || !folds.take(i, node, { ...mix, curve })) {
         single.push(curve);
         places.push(i);
+        folds.close(i);
       }
     });
     const isTurn = (i: number) => i < controls.length * 9 && i % 9 >= 3 && i % 9 < 6;

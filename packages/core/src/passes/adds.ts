@@ -9,9 +9,7 @@ export const addsPass: KeyedPassKind = {
   reads: "keys",
   title: "Adds",
   help: "Adds its keys to the motion below, which keeps playing.",
-  channels(values, at, own, weight) {
-    for (let n = 0; n < at.length; n++) values[at[n]] += own[n] * weight;
-  },
+  mix: (weight) => ({ keep: 1, take: weight }),
   rotations(turns, at, own, weight) {
     for (let n = 0; n < at.length; n++) {
       const o = 4 * at[n];

@@ -11,11 +11,17 @@ interface KindBase {
   readonly help: string;
 }
 
+/** How a pass's own value joins what is below it. */
+export interface Mix {
+  readonly keep: number;
+  readonly take: number;
+}
+
 /** A pass with keys of its own, and how its value joins what is below it. */
 export interface KeyedPassKind extends KindBase {
   readonly reads: "keys";
-  /** Channels: values[at[n]], so far, is joined in place with the pass's own[n]; `weight` is 1 at 100 %. */
-  channels(values: Float64Array, at: Int32Array, own: Float64Array, weight: number): void;
+  /** Channels: what is below times `keep`, and the pass's own value times `take`; `weight` is 1 at 100 %. */
+  mix(weight: number): Mix;
   /** Rotations: the quaternion turns[4·at[n]…] is joined in place with the pass's own[4n…]. */
   rotations(turns: Float64Array, at: Int32Array, own: Float64Array, weight: number): void;
   /** The own value that changes nothing above a channel that has `below`. */

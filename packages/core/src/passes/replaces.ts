@@ -10,9 +10,7 @@ export const replacesPass: KeyedPassKind = {
   reads: "keys",
   title: "Replaces",
   help: "Takes the place of the motion below wherever it has keys.",
-  channels(values, at, own, weight) {
-    for (let n = 0; n < at.length; n++) values[at[n]] += (own[n] - values[at[n]]) * weight;
-  },
+  mix: (weight) => ({ keep: 1 - weight, take: weight }),
   rotations(turns, at, own, weight) {
     for (let n = 0; n < at.length; n++) {
       const o = 4 * at[n];

@@ -99,6 +99,6 @@ test("adding per channel equals the plain sum of the curves within 1e-12", () =>
     for (const part of parts) part.readValues(frame);
     for (const [key, i] of all.channelIndex)
       if (key.includes(".rotate"))
-        expect(Math.abs(all.values[i] - parts.reduce((sum, part) => sum + part.values[i], 0))).toBeLessThan(1e-12 * 400);
+        expect(Math.abs(all.values[i] - parts.reduce((sum, part) => sum + part.values[i], 0))).toBeLessThan(1e-12);
   }
 });
