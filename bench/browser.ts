@@ -142,11 +142,16 @@ async function passWeight(page: Page, origin: string): Promise<Row> {
   const band = await page.getByRole("group", { name: "Row of Pass 1" }).locator("svg.band").boundingBox();
   if (!band) throw new Error("no band");
   const [x, y] = [band.x + band.width / 2, band.y + band.height / 2];
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  const spent = await scriptPerFrame(page, 60, (n) => page.mouse.move(x, y - 5 * ((n % 20) + 1)));
-  await page.keyboard.press("Escape");
-  await page.mouse.up();
+  let spent = 0;
+  // The first drag lets the engine get to know the code.
+  for (let round = 0; round < 2; round++) {
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    spent = await scriptPerFrame(page, 60, (n) => page.mouse.move(x, y - 5 * ((n % 20) + 1)));
+    await page.keyboard.press("Escape");
+    await page.mouse.up();
+    await page.waitForTimeout(500);
+  }
   return {
     ...atMost("A weight dragged, with a tail that follows above it, JavaScript a frame", spent, 16),
     note: "figure, curves and pass tray redrawn",

@@ -9,7 +9,8 @@ export const placeChannels = [...moveChannels, ...rotateChannels];
 const local = new Float64Array(16);
 const scratch = new Float64Array(16);
 const rest = new Float64Array(16);
-const euler = [0, 0, 0];
+const turned = new Float64Array(16);
+const euler = new Float64Array(3);
 
 /**
  * The move and rotate values (degrees) that put a control where a posed player has it, in the order of
@@ -28,13 +29,11 @@ export function localValues(player: Pick<Player, "worlds" | "controlIndex">, con
     const [x, y, z, w] = control.restTurn;
     rest.fill(0);
     matrixFromQuat(rest, 0, 4, [-x, -y, -z, w], 0);
-    multiplyAffine(scratch, 0, rest, 0, scratch.slice(), 0);
+    turned.set(scratch);
+    multiplyAffine(scratch, 0, rest, 0, turned, 0);
   }
   eulerFromMatrix(euler, 0, scratch, 0, 4, control.order);
-  const angles = nearestEuler(
-    euler.map((angle) => angle / DEG),
-    near.slice(3),
-    control.order,
-  );
+  for (let axis = 0; axis < 3; axis++) euler[axis] /= DEG;
+  const angles = nearestEuler(euler, near.slice(3), control.order);
   return [...moves, ...angles];
 }

@@ -32,28 +32,34 @@ export function multiplyAffine(out: Numbers, o: number, a: Numbers, ao: number, 
   out[o + 15] = 1;
 }
 
-/** Inverse of an affine matrix with any non-singular 3×3 part. */
+/** Inverse of an affine matrix with any non-singular 3×3 part. `out` may be m. */
 export function invertAffine(out: Numbers, o: number, m: Numbers, mo: number): void {
-  const [a, b, c] = [m[mo], m[mo + 4], m[mo + 8]];
-  const [d, e, f] = [m[mo + 1], m[mo + 5], m[mo + 9]];
-  const [g, h, i] = [m[mo + 2], m[mo + 6], m[mo + 10]];
-  const A = e * i - f * h;
-  const B = f * g - d * i;
-  const C = d * h - e * g;
-  const s = 1 / (a * A + b * B + c * C);
-  const rows = [
-    [A * s, (c * h - b * i) * s, (b * f - c * e) * s],
-    [B * s, (a * i - c * g) * s, (c * d - a * f) * s],
-    [C * s, (b * g - a * h) * s, (a * e - b * d) * s],
-  ];
-  const t = [m[mo + 12], m[mo + 13], m[mo + 14]];
-  for (let row = 0; row < 3; row++) {
-    const r = rows[row];
-    out[o + row] = r[0];
-    out[o + 4 + row] = r[1];
-    out[o + 8 + row] = r[2];
-    out[o + 12 + row] = -(r[0] * t[0] + r[1] * t[1] + r[2] * t[2]);
-  }
+  const a = m[mo];
+  const b = m[mo + 4];
+  const c = m[mo + 8];
+  const d = m[mo + 1];
+  const e = m[mo + 5];
+  const f = m[mo + 9];
+  const g = m[mo + 2];
+  const h = m[mo + 6];
+  const i = m[mo + 10];
+  const x = m[mo + 12];
+  const y = m[mo + 13];
+  const z = m[mo + 14];
+  const p = e * i - f * h;
+  const q = f * g - d * i;
+  const r = d * h - e * g;
+  const s = 1 / (a * p + b * q + c * r);
+  out[o] = p * s;
+  out[o + 1] = q * s;
+  out[o + 2] = r * s;
+  out[o + 4] = (c * h - b * i) * s;
+  out[o + 5] = (a * i - c * g) * s;
+  out[o + 6] = (b * g - a * h) * s;
+  out[o + 8] = (b * f - c * e) * s;
+  out[o + 9] = (c * d - a * f) * s;
+  out[o + 10] = (a * e - b * d) * s;
+  for (let row = 0; row < 3; row++) out[o + 12 + row] = -(out[o + row] * x + out[o + 4 + row] * y + out[o + 8 + row] * z);
   out[o + 3] = out[o + 7] = out[o + 11] = 0;
   out[o + 15] = 1;
 }
@@ -63,7 +69,7 @@ export function orthonormalise(out: Numbers, o: number, m: Numbers, mo: number):
   const scale: [number, number, number] = [0, 0, 0];
   for (let column = 0; column < 3; column++) {
     const k = mo + column * 4;
-    scale[column] = Math.hypot(m[k], m[k + 1], m[k + 2]) || 1;
+    scale[column] = Math.sqrt(m[k] * m[k] + m[k + 1] * m[k + 1] + m[k + 2] * m[k + 2]) || 1;
     for (let row = 0; row < 3; row++) out[o + column * 4 + row] = m[k + row] / scale[column];
     out[o + column * 4 + 3] = 0;
   }

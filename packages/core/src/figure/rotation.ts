@@ -91,14 +91,17 @@ export function eulerFromQuat(out: Numbers, o: number, q: Numbers, qo: number, o
 export function eulerFromMatrix(out: Numbers, o: number, m: Numbers, mo: number, stride: number, order: RotationOrder): void {
   const [i, j, k] = axesOf[order];
   const e = (j - i + 3) % 3 === 1 ? 1 : -1;
-  const at = (row: number, column: number) => m[mo + column * stride + row];
-  const cosine = Math.hypot(at(i, i), at(i, j));
-  out[o + j] = Math.atan2(e * at(i, k), cosine);
+  // Where the columns i, j and k begin; the row is added.
+  const ci = mo + i * stride;
+  const cj = mo + j * stride;
+  const ck = mo + k * stride;
+  const cosine = Math.sqrt(m[ci + i] * m[ci + i] + m[cj + i] * m[cj + i]);
+  out[o + j] = Math.atan2(e * m[ck + i], cosine);
   if (cosine > 1e-9) {
-    out[o + i] = Math.atan2(-e * at(j, k), at(k, k));
-    out[o + k] = Math.atan2(-e * at(i, j), at(i, i));
+    out[o + i] = Math.atan2(-e * m[ck + j], m[ck + k]);
+    out[o + k] = Math.atan2(-e * m[cj + i], m[ci + i]);
   } else {
-    out[o + i] = Math.atan2(e * at(k, j), at(j, j));
+    out[o + i] = Math.atan2(e * m[cj + k], m[cj + j]);
     out[o + k] = 0;
   }
 }
@@ -209,13 +212,13 @@ export function quatAngle(a: Numbers, ao: number, b: Numbers, bo: number): numbe
  */
 export function nearestEuler(euler: Numbers, near: Numbers, order: RotationOrder): [number, number, number] {
   const [i, j, k] = axesOf[order];
-  const unroll = (value: number, to: number) => value + 360 * Math.round((to - value) / 360);
-  const plain: [number, number, number] = [0, 0, 0];
+  const plain: [number, number, number] = [unroll(euler[0], near[0]), unroll(euler[1], near[1]), unroll(euler[2], near[2])];
   const other: [number, number, number] = [0, 0, 0];
-  for (const axis of [0, 1, 2]) plain[axis] = unroll(euler[axis], near[axis]);
   other[i] = unroll(euler[i] + 180, near[i]);
   other[j] = unroll(180 - euler[j], near[j]);
   other[k] = unroll(euler[k] + 180, near[k]);
-  const away = (e: readonly number[]) => Math.abs(e[0] - near[0]) + Math.abs(e[1] - near[1]) + Math.abs(e[2] - near[2]);
-  return away(other) < away(plain) - 1e-9 ? other : plain;
+  return awayFrom(other, near) < awayFrom(plain, near) - 1e-9 ? other : plain;
 }
+
+const unroll = (value: number, to: number) => value + 360 * Math.round((to - value) / 360);
+const awayFrom = (a: Numbers, b: Numbers) => Math.abs(a[0] - b[0]) + Math.abs(a[1] - b[1]) + Math.abs(a[2] - b[2]);

@@ -6,6 +6,8 @@ import { advanceSpring, type SpringState } from "./spring.ts";
 
 /** At most so many rounds are gone through until a loop swings the same each time. */
 const ROUNDS = 60;
+/** It does, once each tip comes back to within this share of its link's length. */
+const SETTLED = 1e-8;
 
 /** A link on its way: where its tip should be and where the spring has it. */
 interface Tip {
@@ -18,6 +20,7 @@ interface Tip {
   readonly last: Float64Array;
   readonly state: SpringState;
   readonly columns: readonly Float64Array[];
+  /** Its move and rotate values of the frame before. */
   near: number[];
 }
 
@@ -49,34 +52,48 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
   const swung = { worlds, controlIndex: player.controlIndex };
   const parents = rig.controls.map(({ parent }) => (parent === null ? -1 : (player.controlIndex.get(parent) as number)));
 
-  /** Carry the figure of a frame over into `worlds`, each link turned toward its tip. */
-  const pass = (frame: number, first: boolean, write: number): void => {
-    player.readValues(frame);
-    const values = player.values.slice();
+  const links = [...tips.keys()];
+  const isAbove = (i: number, j: number) => {
+    for (let at = j; at >= 0; at = parents[at]) if (at === i) return true;
+    return false;
+  };
+  /** Where the swung figure differs, as far as it matters: the links, and what stands between links. */
+  const chain = parents.map((_, i) => i).filter((i) => links.some((link) => isAbove(link, i)) && links.some((link) => isAbove(i, link)));
+
+  /** Carry the figure of a frame over into `worlds`, each link turned toward its tip; what a tip does there is `each`'s. */
+  const carryOver = (frame: number, each: (tip: Tip, i: number) => void): void => {
     player.pose(frame);
-    for (let i = 0; i < parents.length; i++) {
-      carry(player.worlds, worlds, i, parents[i]);
+    worlds.set(player.worlds);
+    for (const i of chain) {
+      if (parents[i] >= 0) carry(player.worlds, worlds, i, parents[i]);
       const tip = tips.get(i);
       if (!tip) continue;
       place(worlds, i, tip.end, tip.goal);
-      if (first) {
-        tip.state.at.set(tip.goal);
-        tip.state.speed.fill(0);
-        tip.near = rotateChannels.map((_, axis) => values[i * 9 + 3 + axis]);
-      } else
-        advanceSpring(
-          tip.state,
-          { frequency: tip.link.frequency(frame), damping: tip.link.damping(frame) },
-          tip.last,
-          tip.goal,
-          swing.step,
-        );
+      each(tip, i);
       tip.last.set(tip.goal);
-      turn(i, tip, write);
     }
   };
 
-  for (let n = -warmUp; n < count; n++) pass(start + n, n === -warmUp, n);
+  const pass = (frame: number, write: number): void =>
+    carryOver(frame, (tip, i) => {
+      const spring = { frequency: tip.link.frequency(frame), damping: tip.link.damping(frame) };
+      advanceSpring(tip.state, spring, tip.last, tip.goal, swing.step);
+      turn(i, tip, write);
+    });
+
+  /** At the first frame every tip is where the motion below has it, and at rest. */
+  const begin = (frame: number, write: number): void => {
+    player.readValues(frame);
+    for (const [i, tip] of tips) tip.near = [...player.values.subarray(i * 9, i * 9 + 6)];
+    carryOver(frame, (tip, i) => {
+      tip.state.at.set(tip.goal);
+      tip.state.speed.fill(0);
+      turn(i, tip, write);
+    });
+  };
+
+  begin(start - warmUp, -warmUp);
+  for (let n = 1 - warmUp; n < count; n++) pass(start + n, n);
   if (loop) goRound();
   return new Map(
     [...tips.values()].flatMap(({ control, columns }) =>
@@ -87,33 +104,33 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
   /** Round after round, until the end is the start again; the way the figure has gone is no part of the swing. */
   function goRound(): void {
     const all = [...tips.values()];
+    const lags = () => new Map(all.map((tip) => [tip, tip.state.at.map((v, k) => v - tip.goal[k])]));
+    const first = new Map(all.map((tip) => [tip, tip.columns.map((column) => column[0])]));
+    let lag = lags();
     for (let round = 0; round < ROUNDS; round++) {
-      const before = all.map(({ columns }) => columns.map((column) => column[0]));
-      const left = new Map(all.map((tip) => [tip, tip.state.at.map((v, k) => v - tip.goal[k])]));
       // The first frame again with the springs as they left the last one: no time passes.
-      player.pose(start);
-      for (let i = 0; i < parents.length; i++) {
-        carry(player.worlds, worlds, i, parents[i]);
-        const tip = tips.get(i);
-        if (!tip) continue;
-        place(worlds, i, tip.end, tip.goal);
-        tip.last.set(tip.goal);
-        const off = left.get(tip) as Float64Array;
+      carryOver(start, (tip, i) => {
+        const off = lag.get(tip) as Float64Array;
         for (let k = 0; k < 3; k++) tip.state.at[k] = tip.goal[k] + off[k];
+        tip.near = [0, 0, 0, ...(first.get(tip) as number[])];
         turn(i, tip, 0);
-      }
-      for (let n = 1; n < count; n++) pass(start + n, false, n);
-      const moved = all.flatMap(({ columns }, t) => columns.map((column, axis) => Math.abs(column[0] - before[t][axis])));
-      if (Math.max(...moved) < 1e-6) break;
+      });
+      for (let n = 1; n < count; n++) pass(start + n, n);
+      const before = lag;
+      lag = lags();
+      const moved = all.map((tip) => {
+        const [was, is] = [before.get(tip) as Float64Array, lag.get(tip) as Float64Array];
+        return Math.hypot(...is.map((v, k) => v - was[k])) / Math.hypot(...tip.end);
+      });
+      if (Math.max(...moved) < SETTLED) break;
     }
   }
 
   /** Turn a link toward its tip and keep its angles as those of the frame number `write`. */
   function turn(i: number, tip: Tip, write: number): void {
     turnToward(worlds, i, tip, swing.strength);
-    const [, , , ...angles] = localValues(swung, tip.control, [0, 0, 0, ...tip.near]);
-    tip.near = angles;
-    if (write >= 0) for (let axis = 0; axis < 3; axis++) tip.columns[axis][write] = angles[axis];
+    tip.near = localValues(swung, tip.control, tip.near);
+    if (write >= 0) for (let axis = 0; axis < 3; axis++) tip.columns[axis][write] = tip.near[3 + axis];
   }
 }
 
@@ -127,12 +144,8 @@ function endOf(controls: readonly Control[], control: Control): readonly [number
 const local = new Float64Array(16);
 const inverse = new Float64Array(16);
 
-/** The world matrix of a control under its parent as it has been turned so far. */
+/** The world matrix of a control under its parent as that has been turned so far. */
 function carry(from: Float64Array, to: Float64Array, i: number, parent: number): void {
-  if (parent < 0) {
-    to.set(from.subarray(i * 16, i * 16 + 16), i * 16);
-    return;
-  }
   invertAffine(inverse, 0, from, parent * 16);
   multiplyAffine(local, 0, inverse, 0, from, i * 16);
   multiplyAffine(to, i * 16, to, parent * 16, local, 0);
@@ -143,38 +156,39 @@ function place(m: Float64Array, i: number, [x, y, z]: readonly [number, number, 
   for (let k = 0; k < 3; k++) out[k] = m[o + k] * x + m[o + 4 + k] * y + m[o + 8 + k] * z + m[o + 12 + k];
 }
 
-const arc = new Float64Array(9);
+const was = new Float64Array(3);
+const is = new Float64Array(3);
 
 /** Turn a control the shortest way, so that its end points at where the spring has its tip. */
 function turnToward(m: Float64Array, i: number, { goal, state }: Tip, strength: number): void {
   const o = i * 16;
-  const a = unit([0, 1, 2].map((k) => goal[k] - m[o + 12 + k]));
-  const b = unit([0, 1, 2].map((k) => goal[k] + strength * (state.at[k] - goal[k]) - m[o + 12 + k]));
-  if (a === null || b === null) return;
-  const c = a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+  for (let k = 0; k < 3; k++) {
+    was[k] = goal[k] - m[o + 12 + k];
+    is[k] = was[k] + strength * (state.at[k] - goal[k]);
+  }
+  if (!makeUnit(was) || !makeUnit(is)) return;
+  const c = was[0] * is[0] + was[1] * is[1] + was[2] * is[2];
   // Straight back there is no shortest way; the link stays as it is for that frame.
   if (c < -0.9999) return;
-  const [x, y, z] = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+  const x = was[1] * is[2] - was[2] * is[1];
+  const y = was[2] * is[0] - was[0] * is[2];
+  const z = was[0] * is[1] - was[1] * is[0];
   const s = 1 / (1 + c);
-  // Rodrigues: R = I + [v] + [v]² / (1 + c), by columns.
-  arc.set([
-    c + s * x * x,
-    z + s * x * y,
-    -y + s * x * z,
-    -z + s * x * y,
-    c + s * y * y,
-    x + s * y * z,
-    y + s * x * z,
-    -x + s * y * z,
-    c + s * z * z,
-  ]);
-  for (let column = 0; column < 3; column++) {
-    const [p, q, r] = [m[o + 4 * column], m[o + 4 * column + 1], m[o + 4 * column + 2]];
-    for (let k = 0; k < 3; k++) m[o + 4 * column + k] = arc[k] * p + arc[3 + k] * q + arc[6 + k] * r;
+  // Rodrigues: R = I + [v] + [v]² / (1 + c), on each column.
+  for (let column = o; column < o + 12; column += 4) {
+    const p = m[column];
+    const q = m[column + 1];
+    const r = m[column + 2];
+    m[column] = (c + s * x * x) * p + (s * x * y - z) * q + (y + s * x * z) * r;
+    m[column + 1] = (z + s * x * y) * p + (c + s * y * y) * q + (s * y * z - x) * r;
+    m[column + 2] = (s * x * z - y) * p + (x + s * y * z) * q + (c + s * z * z) * r;
   }
 }
 
-function unit(v: readonly number[]): readonly number[] | null {
-  const length = Math.hypot(...v);
-  return length > 1e-12 ? v.map((k) => k / length) : null;
+/** Divide by the length; false where there is none. */
+function makeUnit(v: Float64Array): boolean {
+  const length = Math.sqrt(v[0] * v[0] + v[1] * v[1] + v[2] * v[2]);
+  if (length <= 1e-12) return false;
+  for (let k = 0; k < 3; k++) v[k] /= length;
+  return true;
 }

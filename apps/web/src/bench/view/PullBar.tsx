@@ -1,4 +1,4 @@
-import { BASE, computedKind, isNudge, type PullBy } from "@kneader/core";
+import { computedKind, isNudge, type PullBy } from "@kneader/core";
 import { Segmented, Tooltip } from "antd";
 import { usePreferences } from "../../app/preferences.ts";
 import { useRestingFrame } from "../clock.ts";
@@ -17,12 +17,13 @@ export function PullBar() {
   const layer = useSelection((state) => state.layer);
   const range = useSelection((state) => state.range);
   const frame = useRestingFrame();
-  const pass = useShownPart((shot) => shot.passes.find(({ id }) => id === layer));
+  // Only what is said here: a pass that is dragged must not draw this anew.
+  const name = useShownPart((shot) => shot.passes.find(({ id }) => id === layer)?.name ?? null);
+  const computed = useShownPart((shot) => computedKind(shot.passes.find(({ id }) => id === layer)?.kind ?? "") !== undefined);
   const readOnly = useReadOnly();
   if (readOnly) return null;
-  const computed = pass !== undefined && computedKind(pass.kind) !== undefined;
   const nudge = !computed && isNudge(layer, frame, range);
-  const where = layer === BASE || !pass ? "Base motion" : pass.name;
+  const where = name ?? "Base motion";
   return (
     <div className="pull-bar">
       <Segmented

@@ -15,6 +15,7 @@ import {
   withPass,
 } from "@kneader/core";
 import { App as AntApp, Dropdown, type MenuProps } from "antd";
+import { memo } from "react";
 import { clock } from "../../clock.ts";
 import { currentDocument, useReadOnly } from "../../documents.ts";
 import { change } from "../../edits.ts";
@@ -32,7 +33,7 @@ export interface PassMenuPlace {
 type Entry = readonly [label: string, run: (() => void) | null] | readonly [label: string, run: null, children: readonly Entry[]];
 
 /** What can be done with a pass. */
-export function PassMenu({ place, onClose }: { place: PassMenuPlace | null; onClose(): void }) {
+export const PassMenu = memo(function PassMenu({ place, onClose }: { place: PassMenuPlace | null; onClose(): void }) {
   const { message } = AntApp.useApp();
   const readOnly = useReadOnly();
   const shot = currentDocument();
@@ -57,7 +58,7 @@ export function PassMenu({ place, onClose }: { place: PassMenuPlace | null; onCl
       <span className="pass-menu-anchor" style={{ left: place?.x ?? 0, top: place?.y ?? 0 }} />
     </Dropdown>
   );
-}
+});
 
 function itemsOf(entries: readonly Entry[]): MenuProps["items"] {
   return entries.map(([label, run, children]) =>

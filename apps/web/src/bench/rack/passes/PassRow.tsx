@@ -1,22 +1,23 @@
 import { useSortable } from "@dnd-kit/sortable";
 import { constantCurve, countKeys, type Pass, passKind, type Shot, strangeMembers } from "@kneader/core";
-import { Tooltip } from "antd";
-import { CirclePower, Ellipsis, EyeOff, Lock, SlidersHorizontal, Spotlight, Trash2 } from "lucide-react";
+import { Lock } from "lucide-react";
 import { memo, useMemo, useState } from "react";
 import { useReadOnly, useShownPart } from "../../documents.ts";
-import { changePass, movePass, removePass } from "../../edits.ts";
+import { changePass, movePass } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
 import { useSelection } from "../../selection.ts";
-import { useWork } from "../../work/workStore.ts";
 import { TrayRow } from "../TrayRow.tsx";
 import { PassBand } from "./PassBand.tsx";
+import type { PassMenuPlace } from "./PassMenu.tsx";
+import { PassSwitches } from "./PassSwitches.tsx";
+import { PassTools } from "./PassTools.tsx";
 
 interface PassRowProps {
   pass: Pass;
   chosen: boolean;
   /** It is on, and no other plays alone. */
   plays: boolean;
-  onMenu(x: number, y: number): void;
+  onMenu(place: PassMenuPlace): void;
 }
 
 /** One pass: name, switches, weight, and its band over time. */
@@ -42,7 +43,7 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
       aria-label={`Row of ${pass.name}`}
       onContextMenu={(event) => {
         event.preventDefault();
-        onMenu(event.clientX, event.clientY);
+        onMenu({ x: event.clientX, y: event.clientY, pass: pass.id });
       }}
       style={transform ? { transform: `translateY(${transform.y}px)`, zIndex: 3, position: "relative" } : undefined}
     >
@@ -83,32 +84,7 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
                 {pass.name}
               </button>
             )}
-            <Tooltip title={pass.on ? "Switch this pass off" : "Switch this pass on"}>
-              <button
-                type="button"
-                className={`tool ${pass.on ? "" : "lit"}`}
-                aria-label={`${pass.name} on`}
-                aria-pressed={pass.on}
-                disabled={readOnly}
-                onClick={() => changePass(pass.id, `${pass.name} ${pass.on ? "off" : "on"}`, (p) => ({ ...p, on: !p.on }))}
-              >
-                {pass.on ? <CirclePower size={13} /> : <EyeOff size={13} />}
-              </button>
-            </Tooltip>
-            <Tooltip title="Play only this pass over base motion">
-              <button
-                type="button"
-                className={`tool ${pass.solo ? "lit" : ""}`}
-                aria-label={`${pass.name} alone`}
-                aria-pressed={pass.solo}
-                disabled={readOnly}
-                onClick={() =>
-                  changePass(pass.id, `${pass.name} ${pass.solo ? "with the others" : "alone"}`, (p) => ({ ...p, solo: !p.solo }))
-                }
-              >
-                <Spotlight size={13} />
-              </button>
-            </Tooltip>
+            <PassSwitches id={pass.id} name={pass.name} on={pass.on} solo={pass.solo} disabled={readOnly} />
             <NumberField
               className="weight"
               label={`Weight of ${pass.name}, percent`}
@@ -124,43 +100,7 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
         }
       >
         <PassBand pass={pass} chosen={chosen} onChoose={choose} onWeight={setWeight} />
-        <Tooltip title="More: duplicate, members, colour, lock, bake … (right-click)">
-          <button
-            type="button"
-            className="tool remove"
-            aria-label={`More for ${pass.name}`}
-            onClick={(event) => {
-              const box = event.currentTarget.getBoundingClientRect();
-              onMenu(box.left, box.bottom);
-            }}
-          >
-            <Ellipsis size={14} />
-          </button>
-        </Tooltip>
-        {passKind(pass.kind)?.reads !== "keys" && (
-          <Tooltip title="Its settings, in the work card">
-            <button
-              type="button"
-              className="tool remove settings-tool"
-              aria-label={`Settings of ${pass.name}`}
-              disabled={readOnly}
-              onClick={() => openSettings(pass)}
-            >
-              <SlidersHorizontal size={13} />
-            </button>
-          </Tooltip>
-        )}
-        <Tooltip title="Remove the pass; the shot is as if it had never been">
-          <button
-            type="button"
-            className="tool remove away"
-            aria-label={`Remove ${pass.name}`}
-            disabled={readOnly}
-            onClick={() => removePass(pass.id)}
-          >
-            <Trash2 size={13} />
-          </button>
-        </Tooltip>
+        <PassTools id={pass.id} name={pass.name} kind={pass.kind} disabled={readOnly} onMenu={onMenu} />
       </TrayRow>
     </div>
   );
@@ -170,12 +110,4 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
 function sayMembers(pass: Pass): string {
   if (passKind(pass.kind)?.reads === "keys") return `${countKeys(pass.curves)} keys on ${Object.keys(pass.curves).length} curves.`;
   return pass.members === null ? "For the whole figure." : `For ${pass.members.length} channels.`;
-}
-
-/** The work card with the settings a computed pass has now. */
-function openSettings(pass: Pass): void {
-  const kind = passKind(pass.kind);
-  if (kind?.reads !== "time") return;
-  useSelection.getState().setLayer(pass.id);
-  useWork.getState().open(kind.madeBy);
 }

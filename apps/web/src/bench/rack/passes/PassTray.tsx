@@ -3,7 +3,7 @@ import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable"
 import { activePasses, BASE, countKeys, makePass, type Pass, type PassKind, passKind, passKinds } from "@kneader/core";
 import { Button, Dropdown } from "antd";
 import { Plus } from "lucide-react";
-import { useMemo, useState } from "react";
+import { memo, useCallback, useMemo, useState } from "react";
 import { addPass, movePass } from "../../edits.ts";
 import { useReadOnly, useShownPart } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
@@ -30,6 +30,10 @@ export function PassTray() {
   const searched = stack.length > MANY;
   const wanted = (pass: Pass) => !searched || matchesWords(`${pass.name} ${passKind(pass.kind)?.title ?? ""}`, words);
   const passes = [...stack].reverse().filter(wanted);
+  // The same list as long as it is the same passes: while one is dragged the others are not drawn anew.
+  const listed = passes.map((pass) => pass.id).join("\n");
+  const ids = useMemo(() => (listed === "" ? [] : listed.split("\n")), [listed]);
+  const closeMenu = useCallback(() => setMenu(null), []);
   const playing = new Set(activePasses({ passes: stack }).map((pass) => pass.id));
   const reorder = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
@@ -44,22 +48,7 @@ export function PassTray() {
         gutter={
           <>
             <b>Passes</b>
-            <Dropdown
-              disabled={readOnly}
-              trigger={["click"]}
-              menu={{
-                items: passKinds.map((kind) => ({ key: kind.id, label: kindLabel(kind), title: kind.help })),
-                onClick: ({ key }) => makeOf(key),
-              }}
-            >
-              <Button
-                type="text"
-                size="small"
-                aria-label="Add a pass"
-                title="Add a pass (A adds an adding one)"
-                icon={<Plus size={16} />}
-              />
-            </Dropdown>
+            <AddPass disabled={readOnly} />
           </>
         }
       >
@@ -80,25 +69,34 @@ export function PassTray() {
       </TrayRow>
       <div className="pass-rows">
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={reorder}>
-          <SortableContext items={passes.map((pass) => pass.id)} strategy={verticalListSortingStrategy}>
+          <SortableContext items={ids} strategy={verticalListSortingStrategy}>
             {passes.map((pass) => (
-              <PassRow
-                key={pass.id}
-                pass={pass}
-                chosen={pass.id === layer}
-                plays={playing.has(pass.id)}
-                onMenu={(x, y) => setMenu({ x, y, pass: pass.id })}
-              />
+              <PassRow key={pass.id} pass={pass} chosen={pass.id === layer} plays={playing.has(pass.id)} onMenu={setMenu} />
             ))}
           </SortableContext>
         </DndContext>
         {passes.length === 0 && searched && <p className="quiet empty-line">No pass has "{words}" in its name.</p>}
         <BaseRow chosen={layer === BASE} />
       </div>
-      <PassMenu place={menu} onClose={() => setMenu(null)} />
+      <PassMenu place={menu} onClose={closeMenu} />
     </div>
   );
 }
+
+const AddPass = memo(function AddPass({ disabled }: { disabled: boolean }) {
+  return (
+    <Dropdown
+      disabled={disabled}
+      trigger={["click"]}
+      menu={{
+        items: passKinds.map((kind) => ({ key: kind.id, label: kindLabel(kind), title: kind.help })),
+        onClick: ({ key }) => makeOf(key),
+      }}
+    >
+      <Button type="text" size="small" aria-label="Add a pass" title="Add a pass (A adds an adding one)" icon={<Plus size={16} />} />
+    </Dropdown>
+  );
+});
 
 const kindLabel = (kind: PassKind) => (kind.reads === "keys" ? `Pass that ${kind.title.toLowerCase()}` : `${kind.title} …`);
 

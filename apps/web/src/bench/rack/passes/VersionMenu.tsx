@@ -1,13 +1,13 @@
 import { inVersion, keepVersion, presentVersion, removeVersion, sayError } from "@kneader/core";
 import { App as AntApp, Button, Dropdown, Input, Popover } from "antd";
 import { Layers2 } from "lucide-react";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { useNavigate } from "react-router";
 import { useReadOnly, useShownPart } from "../../documents.ts";
 import { change } from "../../edits.ts";
 
 /** Named states of the passes: go to one, keep the present one, compare. */
-export function VersionMenu() {
+export const VersionMenu = memo(function VersionMenu() {
   const versions = useShownPart((shot) => shot.versions);
   const id = useShownPart((shot) => shot.id);
   const present = useShownPart(presentVersion);
@@ -85,4 +85,4 @@ export function VersionMenu() {
       </Dropdown>
     </Popover>
   );
-}
+});

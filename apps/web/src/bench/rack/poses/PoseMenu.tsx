@@ -1,6 +1,6 @@
 import { liftPoses, markColours, type MarkColour, type PoseMark, sayError } from "@kneader/core";
 import { App as AntApp, Dropdown, Input, type MenuProps, Popover } from "antd";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { keep as remember } from "../../clipboard.ts";
 import { clock } from "../../clock.ts";
 import { currentDocument } from "../../documents.ts";
@@ -22,7 +22,7 @@ export interface MenuPlace {
 const HOLD = 4;
 
 /** What can be done with a pose or a gap. */
-export function PoseMenu({ place, onClose }: { place: MenuPlace | null; onClose(): void }) {
+export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: MenuPlace | null; onClose(): void }) {
   const { message } = AntApp.useApp();
   const [naming, setNaming] = useState<MenuPlace | null>(null);
   const said = async (work: () => Promise<string[]> | string[]) => {
@@ -118,7 +118,7 @@ export function PoseMenu({ place, onClose }: { place: MenuPlace | null; onClose(
       )}
     </>
   );
-}
+});
 
 type Entry = readonly [label: string, run: (() => void) | null];
 

@@ -1,7 +1,7 @@
 import { type KeyPose, timedKind, type Scope, type Shot } from "@kneader/core";
 import { Select } from "antd";
 import { UserRound, UsersRound } from "lucide-react";
-import { memo, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { useRestingFrame } from "../../clock.ts";
 import { useShown } from "../../documents.ts";
@@ -99,6 +99,7 @@ function PosePlot({ shot, poses, scope }: { shot: Shot; poses: readonly KeyPose[
   const frame = useRestingFrame();
   const plot = useRef<HTMLDivElement>(null);
   const [menu, setMenu] = useState<MenuPlace | null>(null);
+  const closeMenu = useCallback(() => setMenu(null), []);
   useTimeGestures(plot);
   const share = usePreferences((state) => state.poseShare);
   const holds = useMemo(() => holdsAfter(shot, share, scope), [shot, share, scope]);
@@ -159,7 +160,7 @@ function PosePlot({ shot, poses, scope }: { shot: Shot; poses: readonly KeyPose[
           No frame has keys on enough controls to be a pose. Choose "any key" at the left, or key a pose with K.
         </p>
       )}
-      <PoseMenu place={menu} onClose={() => setMenu(null)} />
+      <PoseMenu place={menu} onClose={closeMenu} />
     </div>
   );
 }

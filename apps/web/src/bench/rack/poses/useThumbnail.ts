@@ -1,5 +1,6 @@
 import type { Shot } from "@kneader/core";
 import { useEffect, useState } from "react";
+import { usePointerHeld } from "../../followPointer.ts";
 
 type Draw = typeof import("../../view/thumbnails.ts");
 let loading: Promise<Draw> | null = null;
@@ -18,10 +19,12 @@ function later<T>(work: () => T): Promise<T> {
 /** How long a picture must be wanted before it is drawn: none is for a pose that only passes while the tray is panned. */
 const SETTLED = 150;
 
-/** A small picture of the figure at a frame; the one before stays until the new one is drawn. */
+/** A small picture of the figure at a frame; the one before stays until the new one is drawn, which waits for the end of a drag. */
 export function useThumbnail(shot: Shot, frame: number, width: number, height: number): string | null {
   const [picture, setPicture] = useState<string | null>(null);
+  const held = usePointerHeld((state) => state.held);
   useEffect(() => {
+    if (held) return;
     let wanted = true;
     const timer = setTimeout(async () => {
       loading ??= import("../../view/thumbnails.ts");
@@ -33,6 +36,6 @@ export function useThumbnail(shot: Shot, frame: number, width: number, height: n
       wanted = false;
       clearTimeout(timer);
     };
-  }, [shot, frame, width, height]);
+  }, [shot, frame, width, height, held]);
   return picture;
 }
