@@ -1,7 +1,20 @@
 import { existsSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { chromium, type Page } from "@playwright/test";
-import { checkSettings, formats, noContext, operationById, runRework, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import {
+  channelKey,
+  checkSettings,
+  curveFrom,
+  formats,
+  makePass,
+  noContext,
+  operationById,
+  readShot,
+  rotateChannels,
+  runRework,
+  type Shot,
+  WHOLE_FIGURE,
+} from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { buildServer } from "../apps/server/src/server.ts";
 import { chromium as settings } from "../e2e/chromium.ts";
@@ -120,6 +133,36 @@ async function trays(page: Page): Promise<Row[]> {
   return rows;
 }
 
+/** Ten keyed passes on every rotation of the capture merged in the worker, keys on every frame, until the card can apply it. */
+async function mergeInWorker(page: Page, origin: string): Promise<Row> {
+  const { shot } = readShot(captureBytes, "capture.bvh");
+  const frames = Array.from({ length: 90 }, (_, i) => 1 + i * 30);
+  const passes = Array.from({ length: 10 }, (_, n) => {
+    const sway = curveFrom(frames.map((frame, i) => [frame, Math.sin(i + n) * 3]));
+    const keys = shot.rig.controls.flatMap(({ id }) => rotateChannels.map((channel) => channelKey(id, channel)));
+    return makePass(`sway-${n}`, `Sway ${n}`, "adds", Object.fromEntries(keys.map((key) => [key, sway])));
+  });
+  await page.goto(origin);
+  await page.getByRole("heading", { name: "At the landing" }).waitFor();
+  await page.dispatchEvent("body", "drop", { dataTransfer: await transferOf(page, "swaying.json", jsonOf({ ...shot, passes })) });
+  await page.getByRole("region", { name: "Rack" }).waitFor();
+  await page.waitForTimeout(3000);
+  await page.keyboard.press("b");
+  const times: number[] = [];
+  for (const keys of ["On every frame", "On the keys there are", "On every frame", "On the keys there are", "On every frame"]) {
+    await page.getByRole("combobox", { name: "Keys" }).click();
+    const start = performance.now();
+    await page.getByTitle(keys, { exact: true }).last().click();
+    await page.waitForTimeout(60);
+    await page.waitForFunction(() => !document.querySelector<HTMLButtonElement>(".work-body footer button")?.disabled, null, {
+      polling: 20,
+    });
+    if (keys === "On every frame") times.push(performance.now() - start);
+  }
+  await page.keyboard.press("Escape");
+  return atMost("Merging 10 keyed passes over 2 752 frames, keys on every frame, in the browser's worker", median(times), 2000);
+}
+
 /** The weight of a pass dragged in its band, with a tail that follows above it, below it a lean: figure, curves and trays follow. */
 async function passWeight(page: Page, origin: string): Promise<Row> {
   await page.goto(origin);
@@ -153,7 +196,7 @@ async function passWeight(page: Page, origin: string): Promise<Row> {
     await page.waitForTimeout(500);
   }
   return {
-    ...atMost("A weight dragged, with a tail that follows above it, JavaScript a frame", spent, 16),
+    ...atMost("A weight dragged, with a tail that follows above it, JavaScript a frame", spent, 16.7),
     note: "figure, curves and pass tray redrawn",
   };
 }
@@ -166,6 +209,12 @@ async function manyPoses(): Promise<Shot> {
     return (await runRework(operation, shot, WHOLE_FIGURE, checkSettings(operation, settings), noContext)).shot;
   };
   return run(await run(made, "run-on", { kind: "travel", rounds: 21 }), "bake-loop", {});
+}
+
+function jsonOf(shot: Shot): Uint8Array {
+  const format = formats.find(({ id }) => id === "json");
+  if (!format) throw new Error("no format of our own");
+  return format.write(shot).bytes;
 }
 
 /** A file as the page is given it when it is dropped. */
@@ -182,7 +231,6 @@ function transferOf(page: Page, name: string, bytes: Uint8Array) {
 
 /** What the pose tray costs with two hundred poses: while panned, and while the shot plays, beyond the same figure with two. */
 async function poseTray(page: Page, origin: string): Promise<Row[]> {
-  const format = formats.find(({ id }) => id === "json");
   const shot = await manyPoses();
   await page.goto(origin);
   await page.getByRole("heading", { name: "At the landing" }).waitFor();
@@ -200,7 +248,7 @@ async function poseTray(page: Page, origin: string): Promise<Row[]> {
   const plain = await playing();
   await page.getByRole("link", { name: "Kneader, to the shelf of shots" }).click();
   await page.getByRole("heading", { name: "At the landing" }).waitFor();
-  const dataTransfer = await transferOf(page, "poses.json", (format as NonNullable<typeof format>).write(shot).bytes);
+  const dataTransfer = await transferOf(page, "poses.json", jsonOf(shot));
   await page.dispatchEvent("body", "drop", { dataTransfer });
   await page.getByRole("region", { name: "Rack" }).waitFor();
   await page.waitForTimeout(3000);
@@ -233,7 +281,13 @@ export async function benchBrowser(): Promise<Row[]> {
       const context = await browser.newContext({ viewport: settings.viewport });
       const page = await context.newPage();
       times.push(await dropToPlaying(page, origin));
-      if (n === 2) rows = [...(await trays(page)), ...(await poseTray(page, origin)), await passWeight(page, origin)];
+      if (n === 2)
+        rows = [
+          ...(await trays(page)),
+          ...(await poseTray(page, origin)),
+          await passWeight(page, origin),
+          await mergeInWorker(page, origin),
+        ];
       await context.close();
     }
     return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 3000), ...rows];

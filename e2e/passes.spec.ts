@@ -1,5 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
-import { formats, readShot } from "@kneader/core";
+import { readFile } from "node:fs/promises";
+import { channelKey, curveFrom, formats, makePass, readShot, rotateChannels } from "@kneader/core";
 import {
   apply,
   backToShelf,
@@ -197,6 +198,43 @@ test("a pass is split, coloured, locked, keyed in weight, found among many, and 
     await menu(page, "Pass 1", "Remove 8 empty");
     expect((await whole(page)).passes).toHaveLength(2);
   });
+  expect(errors).toEqual([]);
+});
+
+test("merging ten passes over a long capture shows how far it is, leaves the bench usable, and Esc leaves all as it was", async ({
+  page,
+}) => {
+  const errors = watchErrors(page);
+  const { shot } = readShot(new Uint8Array(await readFile("packages/core/test/fixtures/cmu-01-01.bvh")), "capture.bvh");
+  const frames = Array.from({ length: 90 }, (_, i) => 1 + i * 30);
+  const passes = Array.from({ length: 10 }, (_, n) => {
+    const sway = curveFrom(frames.map((frame, i) => [frame, Math.sin(i + n) * 3]));
+    const keys = shot.rig.controls.flatMap(({ id }) => rotateChannels.map((channel) => channelKey(id, channel)));
+    return makePass(`sway-${n}`, `Sway ${n}`, "adds", Object.fromEntries(keys.map((key) => [key, sway])));
+  });
+  const written = formats.find(({ id }) => id === "json")?.write({ ...shot, passes });
+  await openShelf(page);
+  await page
+    .getByLabel("Shot file")
+    .setInputFiles({ name: "swaying.json", mimeType: "application/json", buffer: Buffer.from(written?.bytes ?? []) });
+  await expect(page.getByRole("region", { name: "Rack" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator(".pass-row")).toHaveCount(11);
+
+  await page.keyboard.press("b");
+  const working = page.getByRole("progressbar", { name: "Working" });
+  await expect(working).toBeVisible();
+  await page.getByRole("button", { name: "Hips", exact: true }).click();
+  await expect(working).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(card(page).getByRole("heading", { name: "Rework" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Undo", exact: true })).toBeDisabled();
+  await expect(page.locator(".pass-row")).toHaveCount(11);
+
+  await page.keyboard.press("b");
+  await apply(page);
+  await expect(page.locator(".pass-row")).toHaveCount(1);
+  await page.keyboard.press("Control+z");
+  await expect(page.locator(".pass-row")).toHaveCount(11);
   expect(errors).toEqual([]);
 });
 

@@ -1,6 +1,6 @@
 import type { Curves, Pass, Shot } from "../model/shot.ts";
 import { passMembers } from "../passes/members.ts";
-import type { MotionPassKind } from "../passes/passKind.ts";
+import type { Below, MotionPassKind } from "../passes/passKind.ts";
 import type { MakePlayer } from "./playerShape.ts";
 
 interface Known {
@@ -31,7 +31,7 @@ export function computedCurves(shot: Shot, pass: Pass, kind: MotionPassKind, bel
   const found = states.find((state) => state.from.length === from.length && state.from.every((value, i) => value === from[i]));
   if (found) return found.curves;
   const under: Shot = { ...shot, passes: below };
-  const player = (whole: "channels" | "figure") => makePlayer(under, { free: whole === "channels", unattached: true });
+  const player: Below["player"] = (whole, only) => makePlayer(under, { free: whole === "channels", unattached: true, only });
   const curves = kind.compute(pass, { shot: under, player }, passMembers(shot, pass));
   known.set(pass.settings, [{ from, curves }, ...states].slice(0, KEPT));
   return curves;

@@ -1,7 +1,15 @@
 import type { Shot } from "../model/shot.ts";
 
-/** Controls in an order in which parents, followed targets and (by control) cameras they ride along with come first. */
-export function evaluationOrder(shot: Shot, free = false, attached: readonly ({ readonly camera: number } | undefined)[] = []): number[] {
+/**
+ * Controls in an order in which parents, followed targets and (by control) cameras they ride along with come first;
+ * all of them, or `only` some and what these need.
+ */
+export function evaluationOrder(
+  shot: Shot,
+  free = false,
+  attached: readonly ({ readonly camera: number } | undefined)[] = [],
+  only?: readonly string[],
+): number[] {
   const controls = shot.rig.controls;
   const index = new Map(controls.map((control, i) => [control.id, i]));
   const needs = controls.map((control, i) => {
@@ -18,6 +26,6 @@ export function evaluationOrder(shot: Shot, free = false, attached: readonly ({ 
     for (const need of needs[i]) visit(need);
     order.push(i);
   };
-  for (let i = 0; i < controls.length; i++) visit(i);
+  for (let i = 0; i < controls.length; i++) if (!only || only.includes(controls[i].id)) visit(i);
   return order;
 }

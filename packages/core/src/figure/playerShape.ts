@@ -31,6 +31,8 @@ export interface PlayerOptions {
   readonly free?: boolean;
   /** Leave out what rides along with a camera. */
   readonly unattached?: boolean;
+  /** Work out only these controls (by id) and what they depend on; what the arrays hold of others means nothing. */
+  readonly only?: readonly string[];
 }
 
 /** Makes players; given to what players are made of, where that needs one in turn. */

@@ -118,10 +118,10 @@ export function readStage(stage: Stage, frame: number): void {
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
   const { joined, pending, order, slots, turned, turns, worlds, values, restTurns, restMoves, attached } = stage;
-  if (turned.size === 0) joinAll(stage);
+  if (turned.size === 0 && order.length === joined.length) joinAll(stage);
   else {
     let count = 0;
-    for (let i = 0; i < joined.length; i++) if (joined[i] === 0) pending[count++] = i;
+    for (let n = 0; n < order.length; n++) if (joined[order[n]] === 0) pending[count++] = order[n];
     joinPending(stage, count);
   }
   for (let n = 0; n < order.length; n++) {

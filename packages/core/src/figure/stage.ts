@@ -117,8 +117,14 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
   const pending = new Int32Array(controls.length);
 
   const active = activePasses(shot, options.below);
+  const attached = options.unattached ? [] : attachSlots(shot, active);
+  const order = evaluationOrder(shot, options.free === true, attached, options.only);
+  const only = options.only && order.map((i) => controls[i].id);
+  const still = attached.length > 0 ? makeStage(shot, { ...options, only, unattached: true }, makePlayer) : null;
+  const needed = new Set(order);
+  const isNeeded = (channel: number) => channel >= controls.length * 9 || needed.has(Math.floor(channel / 9));
   const { nodes, nodeAt, nodeOfBase } = layTimes(shot, active, channelIndex, rest.length);
-  const baseParts = byNode(usedCurves(shot.base, channelIndex), nodeOfBase);
+  const baseParts = byNode(usedCurves(shot.base, channelIndex, isNeeded), nodeOfBase);
   const folds = makeFolds(baseParts);
   const turnedBelow = new Set<number>();
   const passes = active.flatMap((pass, p) => slotsFor(pass, nodeAt[p]));
@@ -142,9 +148,6 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
       ),
     ].filter((i) => !inBase.has(i)),
   );
-  const attached = options.unattached ? [] : attachSlots(shot, active);
-  const still = attached.length > 0 ? makeStage(shot, { ...options, unattached: true }, makePlayer) : null;
-  const order = evaluationOrder(shot, options.free === true, attached);
   const slots = controls.map(
     (control): ControlSlot => ({
       parent: control.parent === null ? -1 : (controlIndex.get(control.parent) ?? -1),
@@ -189,7 +192,7 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
     const curves =
       kind.reads === "keys" ? pass.curves : computedCurves(shot, pass, kind, active.slice(0, active.indexOf(pass)), makePlayer);
     const join = kind.reads === "keys" ? kind : kind.joins === "adds" ? addsPass : replacesPass;
-    return byNode(usedCurves(curves, channelIndex), nodeOf).map((part) => slotFor(pass, join, part));
+    return byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => slotFor(pass, join, part));
   }
 
   function slotFor(pass: Pass, kind: KeyedPassKind, { node, curves, places: all }: NodePart): PassSlot {
@@ -257,13 +260,17 @@ function byNode([curves, places]: [Curve[], number[]], nodeOf: Int32Array): Node
   return [...parts.values()].sort((a, b) => a.node - b.node);
 }
 
-/** Curves that stand on channels of the rig and have keys, and where those channels are. */
-function usedCurves(curves: Curves, channelIndex: ReadonlyMap<string, number>): [Curve[], number[]] {
+/** Curves that stand on needed channels of the rig and have keys, and where those channels are. */
+function usedCurves(
+  curves: Curves,
+  channelIndex: ReadonlyMap<string, number>,
+  isNeeded: (channel: number) => boolean,
+): [Curve[], number[]] {
   const used: Curve[] = [];
   const places: number[] = [];
   for (const key in curves) {
     const i = channelIndex.get(key);
-    if (i === undefined || curves[key].times.length === 0) continue;
+    if (i === undefined || !isNeeded(i) || curves[key].times.length === 0) continue;
     used.push(curves[key]);
     places.push(i);
   }

@@ -56,8 +56,8 @@ export interface TimedPassKind extends ComputedBase {
 export interface Below {
   /** The shot with only the passes below. */
   readonly shot: Shot;
-  /** A player of it: of the channels alone, or with follows and all that is attached. */
-  player(whole: "channels" | "figure"): Player;
+  /** A player of it: of the channels alone, or of the figure with its follows; of some controls (by id) or of all. */
+  player(whole: "channels" | "figure", only?: readonly string[]): Player;
 }
 
 /** A pass whose values are worked out from the whole of the motion below it, once for each state of it. */

@@ -31,7 +31,7 @@ interface Tip {
  */
 export function tipSwing(swing: Swing, controls: readonly string[]): Map<ChannelKey, Float64Array> {
   const { below, start, count, warmUp, loop } = swing;
-  const player = below.player("figure");
+  const player = below.player("figure", controls);
   const { rig } = below.shot;
   const tips = new Map<number, Tip>();
   rig.controls.forEach((control, index) => {

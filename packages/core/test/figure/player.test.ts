@@ -1,6 +1,7 @@
 import { Euler, Object3D, Quaternion, Vector3 } from "three";
 import { BVHLoader } from "three/examples/jsm/loaders/BVHLoader.js";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
+import { addFollow, followOffset } from "../../src/figure/attach.ts";
 import { makePlayer } from "../../src/figure/player.ts";
 import { activePasses } from "../../src/passes/active.ts";
 import { evaluationOrder } from "../../src/figure/evaluationOrder.ts";
@@ -203,4 +204,41 @@ test("parents and followed targets are worked out first", () => {
   const order = evaluationOrder(first).map((i) => first.rig.controls[i].id);
   expect(order.indexOf("lantern")).toBeGreaterThan(order.indexOf("hand-right"));
   expect(evaluationOrder(first, true)[0]).toBe(0);
+});
+
+test("asked for some controls only, a player has them where the whole figure has them, bit for bit", () => {
+  const free = movingShot({
+    passes: [
+      passOf("adds", { "spine.rotateY": constantCurve(12), "hand-right.rotateX": constantCurve(3) }, { id: "a", compose: "rotation" }),
+      passOf(
+        "replaces",
+        { "arm-left.rotateX": constantCurve(30), "root.moveY": constantCurve(0.2) },
+        { id: "b", weight: constantCurve(0.5) },
+      ),
+    ],
+  });
+  const offset = followOffset(free, "hand-left", "arm-right", 1);
+  const strength = constantCurve(0.6);
+  const shot = addFollow(free, {
+    id: "f",
+    control: "hand-left",
+    target: "arm-right",
+    position: true,
+    rotation: true,
+    strength,
+    offset,
+    on: true,
+  });
+  const whole = makePlayer(shot);
+  const some = makePlayer(shot, { only: ["hand-left"] });
+  for (const frame of [1, 13.25, 40]) {
+    whole.pose(frame);
+    some.pose(frame);
+    for (const id of ["hand-left", "arm-left", "spine", "root", "arm-right"]) {
+      const at = (whole.controlIndex.get(id) as number) * 16;
+      expect([...some.worlds.subarray(at, at + 16)]).toEqual([...whole.worlds.subarray(at, at + 16)]);
+    }
+  }
+  const unasked = (whole.controlIndex.get("hand-right") as number) * 16;
+  expect([...some.worlds.subarray(unasked, unasked + 16)]).toEqual(Array(16).fill(0));
 });

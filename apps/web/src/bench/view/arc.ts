@@ -1,10 +1,9 @@
-import type { Shot } from "@kneader/core";
+import { makePlayer, type Shot } from "@kneader/core";
 import { BufferGeometry, Color, Float32BufferAttribute, Group, Line, LineBasicMaterial, Points, PointsMaterial } from "three";
-import { playerFor } from "./players.ts";
 
 /** The path of a control through space: a line, a mark a frame, and a bigger one at each key. */
 export function buildArc(shot: Shot, control: string, keyFrames: readonly number[], ink: string, keyInk: string): Group {
-  const player = playerFor(shot);
+  const player = makePlayer(shot, { only: [control] });
   const group = new Group();
   const i = player.controlIndex.get(control);
   if (i === undefined) return group;
