@@ -53,14 +53,14 @@ export const overlap: Operation<z.infer<typeof settings>> = {
         if (partner) chains.add(partner);
       }
     const controls = shot.rig.controls.map(({ id }) => id).filter((id) => chains.has(id));
-    const { name } = shot.rig.controls.find(({ id }) => id === controls[0]) ?? { name: "" };
-    const what = name.replace(/ ?\d+$/, "");
+    const stems = [...new Set(firsts.map((id) => controlById(shot.rig, id)?.name.replace(/ ?\d+$/, "") ?? id))];
+    const what = stems.length > 1 ? `${stems.length} chains` : stems[0];
     const members = anglesOf(controls);
     const { stiffness, damping, strength, loop } = s;
     const range = scope.range && { ...scope.range, easeIn: 2, easeOut: 2 };
     const told = followThroughPass.settings.parse({ stiffness, damping, strength, loop, vary: s.otherSide ? 8 : 0 });
     const swing: Pass = {
-      ...freshPass(shot, followThroughPass, `${what} follows`),
+      ...freshPass(shot, followThroughPass, `${what} ${stems.length > 1 ? "follow" : "follows"}`),
       members,
       settings: told as Record<string, unknown>,
       range,

@@ -1,10 +1,11 @@
-import { computedKind, isNudge, type PullBy } from "@kneader/core";
+import { computedKind, controlById, isNudge, type PullBy } from "@kneader/core";
 import { Segmented, Tooltip } from "antd";
 import { usePreferences } from "../../app/preferences.ts";
 import { useRestingFrame } from "../clock.ts";
 import { commandShortcut } from "../commandKeys.ts";
 import { useReadOnly, useShownPart } from "../documents.ts";
 import { useSelection } from "../selection.ts";
+import { useHovered } from "./hovered.ts";
 
 const ways: { value: PullBy; label: string; title: string }[] = [
   { value: "turn", label: "Turn", title: "Drag a part: it turns about its joint." },
@@ -20,6 +21,8 @@ export function PullBar() {
   // Only what is said here: a pass that is dragged must not draw this anew.
   const name = useShownPart((shot) => shot.passes.find(({ id }) => id === layer)?.name ?? null);
   const computed = useShownPart((shot) => computedKind(shot.passes.find(({ id }) => id === layer)?.kind ?? "") !== undefined);
+  const hovered = useHovered((state) => state.control);
+  const part = useShownPart((shot) => (hovered === null ? null : (controlById(shot.rig, hovered)?.name ?? null)));
   const readOnly = useReadOnly();
   if (readOnly) return null;
   const nudge = !computed && isNudge(layer, frame, range);
@@ -46,6 +49,7 @@ export function PullBar() {
         }
       >
         <span className={computed ? "pull-into refused" : "pull-into"}>
+          {part && <b>{part} </b>}
           {computed ? `${where} takes no keys` : nudge ? `into ${where}, ${range.start}–${range.end}` : `into ${where}`}
         </span>
       </Tooltip>

@@ -11,6 +11,7 @@ import { type CameraName, placeCamera } from "./cameras.ts";
 import { buildFigure } from "./figureModel.ts";
 import { framingOf } from "./framing.ts";
 import { buildLanding } from "./landing.ts";
+import { useHovered } from "./hovered.ts";
 import { playerFor } from "./players.ts";
 import { pullFigure } from "./pullFigure.ts";
 import { buildRoom } from "./room.ts";
@@ -150,8 +151,9 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
     const { point, object, nativeEvent } = event;
     pullFigure({ control, point, part: object.matrixWorld, camera, canvas: gl.domElement, start: nativeEvent, ended });
   };
-  const hover = (cursor: string) => {
-    gl.domElement.style.cursor = cursor;
+  const hover = (control: string | null) => {
+    gl.domElement.style.cursor = control === null ? "" : pulls ? "grab" : "pointer";
+    useHovered.setState({ control });
   };
 
   return (
@@ -169,8 +171,11 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
       <primitive
         object={figure.group}
         onPointerDown={pick}
-        onPointerOver={() => hover(pulls ? "grab" : "pointer")}
-        onPointerOut={() => hover("")}
+        onPointerOver={(event: ThreeEvent<PointerEvent>) => {
+          event.stopPropagation();
+          hover(event.object.userData.control ?? null);
+        }}
+        onPointerOut={() => hover(null)}
       />
       <primitive object={arcGroup} />
     </>

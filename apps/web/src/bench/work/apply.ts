@@ -19,7 +19,8 @@ export async function applyWork(): Promise<string | null> {
     useDocuments.getState().change(outcome.report.summary || title, outcome.shot, { operation, scope, settings });
     // Keys that were picked may be gone or elsewhere now.
     useSelection.getState().pickKeys({});
-    const made = outcome.shot.passes.find(({ id }) => !before.has(id));
+    // Of several new ones the topmost: that is where work goes on.
+    const made = outcome.shot.passes.findLast(({ id }) => !before.has(id));
     if (made) useSelection.getState().setLayer(made.id);
     else if (!outcome.shot.passes.some((pass) => pass.id === scope.layer)) useSelection.getState().setLayer("base");
   }

@@ -1,4 +1,4 @@
-import { BASE, channelTitle, layerCurves, playedFrames, type Shot } from "@kneader/core";
+import { BASE, channelTitle, layerCurves, playedFrames, type Shot, computedKind } from "@kneader/core";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
@@ -190,15 +190,7 @@ function CurvePlot() {
         onDoubleClick={(event) => !readOnly && insertKeyAt(spotsIn(event)(event), open, shot, layer, axes)}
         onKeyDown={nudge}
       />
-      {drawn.length === 0 && (
-        <p className="quiet empty-line over">
-          {hidden.size > 0
-            ? "The curves of what is picked are hidden. Show all from the filter at the left."
-            : layer === "base"
-              ? "These controls have no keys."
-              : "This pass has no keys here yet. Type a value in the list, or key the picked controls with K."}
-        </p>
-      )}
+      {drawn.length === 0 && <p className="quiet empty-line over">{sayEmpty(shown, layer, hidden.size > 0)}</p>}
       {drawn.some(({ whole }) => whole !== null) && (
         <p className="quiet more-curves">
           {layer === BASE
@@ -214,6 +206,16 @@ function CurvePlot() {
       )}
     </div>
   );
+}
+
+/** Why no curve is drawn, and what to do. */
+function sayEmpty(shot: Shot, layer: string, hidden: boolean): string {
+  const pass = shot.passes.find(({ id }) => id === layer);
+  if (hidden) return "The curves of what is picked are hidden. Show all from the filter at the left.";
+  if (!pass) return "These controls have no keys.";
+  if (computedKind(pass.kind))
+    return "This pass is worked out. Its settings can be keyed: unfold them at the left, or press its sliders above.";
+  return "This pass has no keys here yet. Drag the figure, type a value in the list, or key the picked controls with K.";
 }
 
 const cursors = {
