@@ -126,6 +126,9 @@ test("Waiting on board: overlap with a hand pass, a lean, a bounded nudge, two v
     await expect(page.getByRole("region", { name: "Left: Leaning" })).toBeVisible();
     await expect(page.getByRole("region", { name: "Right: Upright" })).toBeVisible();
     await expect(page.getByRole("list", { name: "Controls that differ" }).getByRole("button").first()).toContainText("mm at");
+    await page.keyboard.press("Home");
+    await page.keyboard.press("ArrowRight");
+    await expect(page.getByRole("spinbutton", { name: "Frame" })).toHaveValue("2");
     await page.getByText("One over the other").click();
     const [sheet] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: "Contact sheet" }).click()]);
     expect(sheet.suggestedFilename()).toBe("Waiting on board contact sheet.png");

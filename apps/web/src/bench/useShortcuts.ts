@@ -1,54 +1,14 @@
-import { useHotkeys } from "react-hotkeys-hook";
 import { useEffect } from "react";
-import { usePreferences } from "../app/preferences.ts";
-import { defaultShortcuts } from "./commandKeys.ts";
-import { runCommand } from "./commands.ts";
 import { useDialogs } from "./dialogs.ts";
 import { useSelection } from "./selection.ts";
+import { isTyped, useCommandKeys } from "./useCommandKeys.ts";
 import { useWork } from "./work/workStore.ts";
 import { applyWork } from "./work/apply.ts";
 
-/** Keys that mean something of their own on a focused button or field. */
-function belongsToTarget(event: KeyboardEvent): boolean {
-  const target = event.target as HTMLElement | null;
-  return (event.code === "Space" || event.key === "Enter") && target instanceof HTMLButtonElement && target.matches(":focus-visible");
-}
-
-/** Does the key go into a field, or move a choice that has the focus? */
-function isTyped(event: KeyboardEvent): boolean {
-  const target = event.target as HTMLElement | null;
-  if (!(target instanceof HTMLInputElement)) return target?.matches("textarea, select, [contenteditable]") ?? false;
-  // A choice from a list takes letters only while the list is open; closed, it takes what opens it.
-  if (target.role === "combobox" && target.getAttribute("aria-expanded") === "false")
-    return event.code === "Space" || event.key === "Enter" || event.key.startsWith("Arrow");
-  if (target.type === "radio" || target.type === "checkbox") return event.code === "Space" || event.key.startsWith("Arrow");
-  return true;
-}
-
-/** Every command's shortcut, while no field is typed into and no dialog is open. */
+/** Every command's shortcut, and what Esc and Enter do on the bench. */
 export function useShortcuts(onSaid: (text: string) => void): void {
-  const changed = usePreferences((state) => state.shortcuts);
   const dialog = useDialogs((state) => state.open);
-  const shortcuts = { ...defaultShortcuts, ...changed };
-  const byKeys = new Map(Object.entries(shortcuts).map(([id, keys]) => [keys, id]));
-  useHotkeys(
-    [...byKeys.keys(), "mod+y"],
-    (event, pressed) => {
-      // A dialog that is only closing takes no keys any more.
-      const listOpen = document.querySelector(".ant-select-dropdown:not(.ant-select-dropdown-hidden):not(.ant-slide-up-leave)");
-      if (useDialogs.getState().open !== null || listOpen || belongsToTarget(event)) return;
-      const names = [pressed.mod || pressed.ctrl ? "mod" : "", pressed.shift ? "shift" : "", ...(pressed.keys ?? [])]
-        .filter(Boolean)
-        .join("+");
-      const id = byKeys.get(names) ?? (names === "mod+y" ? "redo" : undefined);
-      if (!id) return;
-      event.preventDefault();
-      if (id === "find-command") useDialogs.getState().show("finder");
-      else runCommand(id);
-    },
-    { preventDefault: false, useKey: false, enableOnFormTags: true, ignoreEventWhen: isTyped },
-    [byKeys],
-  );
+  useCommandKeys();
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
       if (dialog || event.defaultPrevented) return;

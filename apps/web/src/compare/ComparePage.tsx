@@ -10,6 +10,7 @@ import { clock } from "../bench/clock.ts";
 import { useDocuments, useReadOnly } from "../bench/documents.ts";
 import { change } from "../bench/edits.ts";
 import { OpenedShot } from "../bench/OpenedShot.tsx";
+import { useCommandKeys } from "../bench/useCommandKeys.ts";
 import { Transport } from "../bench/view/Transport.tsx";
 import { download } from "../export/download.ts";
 import { saveShot } from "../storage/shotRecords.ts";
@@ -23,6 +24,9 @@ import "./compare.css";
 const Stage = lazy(() => import("../bench/view/Stage.tsx").then((module) => ({ default: module.Stage })));
 const NONE: readonly never[] = [];
 
+/** The shortcuts that make sense here: to play, to step, and to take a step back. */
+const keys = ["play-pause", "step-forward", "step-back", "first-frame", "last-frame", "undo", "redo"];
+
 /** Two states of a shot in step, with the same camera; what differs, over time; one to keep or to bake out. */
 export function ComparePage() {
   const { id = "" } = useParams();
@@ -34,6 +38,7 @@ export function ComparePage() {
 }
 
 function Compare({ id }: { id: string }) {
+  useCommandKeys(keys);
   const history = useDocuments((state) => state.open[id].history);
   const sides = useMemo(() => sidesOf(history), [history]);
   const [search, setSearch] = useSearchParams();
