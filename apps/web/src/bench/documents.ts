@@ -12,6 +12,7 @@ import {
   undo,
 } from "@kneader/core";
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 
 /** A shot open in this tab. Histories live as long as the tab, whichever page is shown. */
 interface OpenShot {
@@ -97,6 +98,11 @@ export function useShown(): Shot {
 /** A part of what is to be seen; the caller is drawn anew only when that part changes. */
 export function useShownPart<Part>(part: (shot: Shot) => Part): Part {
   return useDocuments((state) => part(state.preview ?? (shotOf(state) as Shot)));
+}
+
+/** A list read off what is to be seen; the same one as long as it has the same members. */
+export function useShownList<Member>(list: (shot: Shot) => readonly Member[]): readonly Member[] {
+  return useDocuments(useShallow((state) => list(state.preview ?? (shotOf(state) as Shot))));
 }
 
 export function useReadOnly(): boolean {

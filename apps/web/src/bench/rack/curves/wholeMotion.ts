@@ -7,6 +7,7 @@ import {
   makePlayer,
   sampleCurve,
   type Shot,
+  splitChannelKey,
   timedKind,
 } from "@kneader/core";
 
@@ -40,8 +41,9 @@ export function wholeMotion(
   if (!adds || count > MOST || (pass && computedKind(pass.kind))) return found;
   const known = new Set(channelKeysOf(shot.rig));
   const wanted = keys.filter((key) => known.has(key));
-  const whole = makePlayer(shot, { free: true });
-  const below = layer === BASE ? null : makePlayer(shot, { below: layer, free: true });
+  const only = [...new Set(wanted.map((key) => splitChannelKey(key).control))];
+  const whole = makePlayer(shot, { free: true, only });
+  const below = layer === BASE ? null : makePlayer(shot, { below: layer, free: true, only });
   for (const key of wanted) found.set(key, { start, source: below ? new Float64Array(count) : null, result: new Float64Array(count) });
   for (let n = 0; n < count; n++) {
     whole.readValues(start + n);

@@ -1,11 +1,11 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
-import { activePasses, BASE, countKeys, makePass, type Pass, type PassKind, passKind, passKinds } from "@kneader/core";
+import { activePasses, BASE, countKeys, makePass, type PassKind, passKind, passKinds } from "@kneader/core";
 import { Button, Dropdown } from "antd";
 import { Plus } from "lucide-react";
 import { memo, useCallback, useMemo, useState } from "react";
 import { addPass, movePass } from "../../edits.ts";
-import { useReadOnly, useShownPart } from "../../documents.ts";
+import { useReadOnly, useShownList, useShownPart } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
 import { useWork } from "../../work/workStore.ts";
 import { isLong, useSettled } from "../../useSettled.ts";
@@ -21,23 +21,19 @@ const MANY = 8;
 
 /** The stack: one band a pass, topmost first, base motion at the bottom. */
 export function PassTray() {
-  const stack = useShownPart((shot) => shot.passes);
-  const layer = useSelection((state) => state.layer);
+  // Only which passes there are and what they are called: each row follows its own pass, so that a dragged one draws no other anew.
+  const stack = useShownList((shot) => shot.passes.map(({ id }) => id));
+  const texts = useShownList((shot) => shot.passes.map(({ name, kind }) => `${name} ${passKind(kind)?.title ?? ""}`));
   const readOnly = useReadOnly();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const [menu, setMenu] = useState<PassMenuPlace | null>(null);
   const [words, setWords] = useState("");
   const searched = stack.length > MANY;
-  const wanted = (pass: Pass) => !searched || matchesWords(`${pass.name} ${passKind(pass.kind)?.title ?? ""}`, words);
-  const passes = [...stack].reverse().filter(wanted);
-  // The same list as long as it is the same passes: while one is dragged the others are not drawn anew.
-  const listed = passes.map((pass) => pass.id).join("\n");
-  const ids = useMemo(() => (listed === "" ? [] : listed.split("\n")), [listed]);
+  const ids = useMemo(() => stack.filter((_, i) => !searched || matchesWords(texts[i], words)).reverse(), [stack, texts, searched, words]);
   const closeMenu = useCallback(() => setMenu(null), []);
-  const playing = new Set(activePasses({ passes: stack }).map((pass) => pass.id));
   const reorder = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    const place = (id: unknown) => stack.findIndex((pass) => pass.id === id);
+    const place = (id: unknown) => stack.indexOf(String(id));
     movePass(String(active.id), place(over.id) - place(active.id));
   };
   return (
@@ -70,17 +66,25 @@ export function PassTray() {
       <div className="pass-rows">
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={reorder}>
           <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-            {passes.map((pass) => (
-              <PassRow key={pass.id} pass={pass} chosen={pass.id === layer} plays={playing.has(pass.id)} onMenu={setMenu} />
+            {ids.map((id) => (
+              <ListedPass key={id} id={id} onMenu={setMenu} />
             ))}
           </SortableContext>
         </DndContext>
-        {passes.length === 0 && searched && <p className="quiet empty-line">No pass has "{words}" in its name.</p>}
-        <BaseRow chosen={layer === BASE} />
+        {ids.length === 0 && searched && <p className="quiet empty-line">No pass has "{words}" in its name.</p>}
+        <BaseRow />
       </div>
       <PassMenu place={menu} onClose={closeMenu} />
     </div>
   );
+}
+
+/** A row that follows its pass. */
+function ListedPass({ id, onMenu }: { id: string; onMenu(place: PassMenuPlace): void }) {
+  const pass = useShownPart((shot) => shot.passes.find((one) => one.id === id));
+  const plays = useShownPart((shot) => activePasses(shot).some((one) => one.id === id));
+  const chosen = useSelection((state) => state.layer === id);
+  return pass ? <PassRow pass={pass} chosen={chosen} plays={plays} onMenu={onMenu} /> : null;
 }
 
 const AddPass = memo(function AddPass({ disabled }: { disabled: boolean }) {
@@ -112,7 +116,8 @@ function makeOf(id: string): void {
   }
 }
 
-function BaseRow({ chosen }: { chosen: boolean }) {
+function BaseRow() {
+  const chosen = useSelection((state) => state.layer === BASE);
   const setLayer = useSelection((state) => state.setLayer);
   const long = useShownPart(isLong);
   const now = useShownPart((shot) => shot.base);

@@ -1,0 +1,4 @@
+import { create } from "zustand";
+
+/** The control under the pointer in the view. */
+export const useHovered = create<{ control: string | null }>(() => ({ control: null }));
