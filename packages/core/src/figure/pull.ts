@@ -27,7 +27,7 @@ const NEAR = 1e-8;
 const STEP = 25;
 
 /** The channels that give way when a control is pulled. Raises `locked` when all of them are. */
-export function pullChannels(shot: Pick<Shot, "rig" | "locked">, control: string, by: PullBy): ChannelKey[] {
+function pullChannels(shot: Pick<Shot, "rig" | "locked">, control: string, by: PullBy): ChannelKey[] {
   const pulled = controlById(shot.rig, control);
   if (!pulled) throw new KneaderError("not-found", `The rig has no control "${control}".`);
   const own = (of: Control, names: readonly string[]) =>

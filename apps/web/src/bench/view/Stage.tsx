@@ -7,6 +7,7 @@ import { palettes, type ThemeName } from "../../app/theme.ts";
 import { clock } from "../clock.ts";
 import { useDocuments } from "../documents.ts";
 import { buildArc } from "./arc.ts";
+import { isLong } from "../useSettled.ts";
 import { type CameraName, placeCamera } from "./cameras.ts";
 import { buildFigure } from "./figureModel.ts";
 import { framingOf } from "./framing.ts";
@@ -27,8 +28,8 @@ export interface StageProps {
   /** Another shot of the same rig, drawn pale over it at the same frame. */
   over?: Shot | null;
   picked: readonly string[];
-  /** Control whose path is drawn, the frames at which it has keys, and the shot it is drawn from. */
-  arc: { shot: Shot; control: string; keys: readonly number[] } | null;
+  /** Control whose path is drawn, and the frames at which it has keys. */
+  arc: { control: string; keys: readonly number[] } | null;
   onPick(control: string | null, add: boolean): void;
   /** Can parts of the figure be dragged? */
   pulls?: boolean;
@@ -68,7 +69,12 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
   latest.current = shot;
   const room = useMemo(() => (set === "landing" ? null : buildRoom(framing, theme === "dusk")), [set, framing, theme]);
   const palette = palettes[theme];
-  const arcGroup = useMemo(() => (arc ? buildArc(arc.shot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : new Group()), [arc]);
+  // The path of a long shot follows a drag only once it is let go.
+  const arcShot = isLong(shot) ? given : shot;
+  const arcGroup = useMemo(
+    () => (arc ? buildArc(arcShot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : new Group()),
+    [arc, arcShot],
+  );
 
   useEffect(() => () => figure.dispose(), [figure]);
   useEffect(

@@ -36,8 +36,8 @@ export function ViewPanel() {
   const playing = usePlaying();
   const frame = useRestingFrame();
 
-  // The arc and the key poses of a long shot follow a drag only once it is let go, and ghosts keep away meanwhile.
-  const settled = useSettled(shot, isLong(shot));
+  // The stage follows a drag by itself; what stands around the figure does so once it is let go.
+  const settled = useSettled(shot, true);
   const busy = usePointerHeld((state) => state.held) && isLong(shot);
 
   const neighbours = useMemo(() => {
@@ -55,7 +55,7 @@ export function ViewPanel() {
     if (!arc || picked.length === 0) return null;
     const control = picked[picked.length - 1];
     const channels = settled.rig.controls.find((c) => c.id === control)?.channels.map((channel) => `${control}.${channel}`) ?? [];
-    return { shot: settled, control, keys: keyTimes(settled, layer, channels) };
+    return { control, keys: keyTimes(settled, layer, channels) };
   }, [arc, picked, settled, layer]);
 
   return (
