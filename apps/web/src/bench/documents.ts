@@ -12,6 +12,7 @@ import {
   undo,
 } from "@kneader/core";
 import { create } from "zustand";
+import { differsInWeightOnly } from "./differsInWeightOnly.ts";
 import { useShallow } from "zustand/react/shallow";
 
 /** A shot open in this tab. Histories live as long as the tab, whichever page is shown. */
@@ -98,6 +99,14 @@ export function useShown(): Shot {
 /** A part of what is to be seen; the caller is drawn anew only when that part changes. */
 export function useShownPart<Part>(part: (shot: Shot) => Part): Part {
   return useDocuments((state) => part(state.preview ?? (shotOf(state) as Shot)));
+}
+
+/** What is to be seen, for what shows keys and not how they play: a dragged weight draws it anew only once it is let go. */
+export function useShownKeys(): Shot {
+  return useDocuments((state) => {
+    const shot = shotOf(state) as Shot;
+    return state.preview && !differsInWeightOnly(state.preview, shot) ? state.preview : shot;
+  });
 }
 
 /** A list read off what is to be seen; the same one as long as it has the same members. */

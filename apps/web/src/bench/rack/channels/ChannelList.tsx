@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { layerControls, layerCurves, ownControl } from "@kneader/core";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useShown } from "../../documents.ts";
+import { useShownKeys } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
 import { shownChannels } from "../curves/shownCurves.ts";
 import { NO_FILTER } from "./channelFilter.ts";
@@ -15,7 +15,7 @@ const ROW = 24;
 
 /** Controls and their channels with values that can be typed. Picking here is picking everywhere. */
 export function ChannelList() {
-  const shot = useShown();
+  const shot = useShownKeys();
   const { controls, channels, layer } = useSelection();
   const view = useChannelView();
   const [folds, setFolds] = useState<ReadonlyMap<string, boolean>>(new Map());

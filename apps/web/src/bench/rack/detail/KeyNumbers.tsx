@@ -1,7 +1,7 @@
 import { type ChannelKey, type Curves, layerCurves } from "@kneader/core";
 import { memo, useMemo } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
-import { useReadOnly, useShown } from "../../documents.ts";
+import { useReadOnly, useShownKeys } from "../../documents.ts";
 import { mapPicked } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
 import { pickedKeyCount, useSelection } from "../../selection.ts";
@@ -11,7 +11,7 @@ import { boxMap, type KeyBox, placesOfPicked } from "../plot/keyBox.ts";
 /** The picked keys in numbers that can be typed: a key's frame and value, or the sides of the box around several. */
 export function KeyNumbers() {
   const { keys, layer } = useSelection();
-  const curves = layerCurves(useShown(), layer);
+  const curves = layerCurves(useShownKeys(), layer);
   // Of thousands of keys the numbers wait until a drag is over.
   const heavy = pickedKeyCount(keys) > 1000;
   return <KeyFields curves={useSettled(curves, heavy)} keys={useSettled(keys, heavy)} />;

@@ -4,7 +4,7 @@ import { UserRound, UsersRound } from "lucide-react";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { useRestingFrame } from "../../clock.ts";
-import { useShown } from "../../documents.ts";
+import { useShownKeys } from "../../documents.ts";
 import { holdsAfter, keyPoses, usePoseScope } from "../../keyPoses.ts";
 import { useTimeAxis } from "../../timeAxis.ts";
 import { isLong, useSettled } from "../../useSettled.ts";
@@ -28,7 +28,7 @@ const shares = [
 
 /** Thumbnails of the key poses at their frames, and between them the gaps that set the timing. */
 export function PoseTray() {
-  const now = useShown();
+  const now = useShownKeys();
   const shown = useSettled(now, isLong(now));
   const share = usePreferences((state) => state.poseShare);
   const scope = usePoseScope();
