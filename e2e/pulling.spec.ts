@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { command, drag, exportAs, frameField, goToFrame, openShelf, openShot, scope, shotOf, watchErrors } from "./bench.ts";
+import { command, drag, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, shotOf, watchErrors } from "./bench.ts";
 
 /** Posing in the view: a part of the figure is dragged, and the difference lands in the chosen layer. */
 
@@ -93,6 +93,10 @@ test("in a pass one pull changes the whole shot, in a range it is a nudge, and w
   await expect(frameField(page)).toHaveValue("30");
 
   await command(page, "tremor");
+  await previewed(page);
+  await drag(page, [u, v], [u + 14, v + 18]);
+  await expect(page.getByText("Tremor is being tried. Apply or cancel it")).toBeVisible();
+  await expect(page.getByText("A preview is shown")).toBeVisible();
   await page.keyboard.press("Enter");
   await expect(page.getByText("takes no keys")).toBeVisible();
   const steps = await passesOf(page);

@@ -19,13 +19,13 @@ export interface Over {
  */
 export interface TrackSet {
   readonly tracks: readonly Track[];
-  /** Captured curves (see `Track.even`): which they are, where their values go, and a few frames of all of them, row by row. */
+  /** Captured curves (see `Track.even`): which they are, where their values go, and a few frames of each, curve after curve. */
   readonly even: Int32Array;
   readonly evenTo: Int32Array;
   readonly blocks: Float64Array;
   /** What is mixed over each captured curve, from the bottom up. */
   readonly overs: readonly (readonly Over[])[];
-  /** The frame of the first row; NaN while there is none. */
+  /** The first frame that is laid out; NaN while there is none. */
   firstFrame: number;
   /** The other curves: which they are, where their values go, and for each the segment it is in now. */
   readonly keyed: Int32Array;
@@ -76,7 +76,7 @@ function sampleBlocks(set: TrackSet, time: number, out: Float64Array): void {
   }
 }
 
-/** Lay out the captured curves' values of some frames side by side; before and after its keys a curve holds. */
+/** Lay out the captured curves' values of some frames; before and after its keys a curve holds. */
 function layOut(set: TrackSet, first: number): void {
   const { even, blocks, tracks, overs } = set;
   set.firstFrame = first;

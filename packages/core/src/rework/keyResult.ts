@@ -18,7 +18,7 @@ const UNSEEN = 1e-6;
  * Key channels of a layer at a frame with the values with which all passes together come out as `wanted`.
  * Within a span a pass is nudged: outside it and at its ends nothing changes, and the change comes and goes softly.
  * Errors: `bad-setting` when the layer takes no keys, cannot be nudged, or has no say there: it is off, has no
- * weight, or a pass above replaces it.
+ * weight, or a pass above replaces it or plays it at another frame.
  */
 export function keyResult(
   given: Shot,
@@ -83,7 +83,7 @@ function refuseComputed(shot: Shot, layer: string): void {
 function refuseUnseen(shot: Shot, key: ChannelKey, frame: number): never {
   throw new KneaderError(
     "bad-setting",
-    `${channelTitle(shot.rig, key)} at frame ${frame}: a key here would not be seen, as the layer is off, has no weight there, or is replaced above.`,
+    `${channelTitle(shot.rig, key)} at frame ${frame}: a key here would not be seen, as the layer is off, has no weight there, is replaced above, or plays at another frame.`,
     "Choose another layer, or turn this one up.",
   );
 }

@@ -3,7 +3,7 @@ import { Segmented, Switch, Tooltip } from "antd";
 import { lazy, memo, Suspense, useMemo } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { usePlaying, useRestingFrame } from "../clock.ts";
-import { useShown } from "../documents.ts";
+import { useReadOnly, useShown } from "../documents.ts";
 import { useSelection } from "../selection.ts";
 import { usePointerHeld } from "../followPointer.ts";
 import { keyPoses } from "../keyPoses.ts";
@@ -30,6 +30,7 @@ function pick(control: string | null, add: boolean): void {
 /** The figure, its cameras, ghosts and arc. */
 export function ViewPanel() {
   const shot = useShown();
+  const readOnly = useReadOnly();
   const { camera, ghosts, arc, room, theme, poseShare } = usePreferences();
   const picked = useSelection((state) => state.controls);
   const layer = useSelection((state) => state.layer);
@@ -71,7 +72,7 @@ export function ViewPanel() {
             picked={picked}
             arc={arcOf}
             onPick={pick}
-            pulls
+            pulls={!readOnly}
           />
         </Suspense>
         <ViewBar hasSet={shot.set !== null} />

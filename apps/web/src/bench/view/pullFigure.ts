@@ -1,10 +1,22 @@
-import { controlById, type Grip, isNudge, keyResult, type Place, type PullBy, pullTo, sayError, type Shot } from "@kneader/core";
+import {
+  controlById,
+  type Grip,
+  isNudge,
+  keyResult,
+  operationById,
+  type Place,
+  type PullBy,
+  pullTo,
+  sayError,
+  type Shot,
+} from "@kneader/core";
 import { type Camera, type Matrix4, Plane, Raycaster, Vector2, Vector3 } from "three";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
 import { followPointer } from "../followPointer.ts";
 import { useSelection } from "../selection.ts";
+import { useWork } from "../work/workStore.ts";
 
 /** A press that goes no further than this (pixels) only picks. */
 const SLACK = 4;
@@ -31,6 +43,7 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
   const shot = currentDocument();
   const { open, current } = useDocuments.getState();
   if (!shot || (current !== null && open[current]?.readOnly)) return;
+  const { operation } = useWork.getState();
   const { layer, range } = useSelection.getState();
   const { frame } = clock;
   const grip: Grip = { control, spot: placeOf(point.clone().applyMatrix4(part.clone().invert())) };
@@ -59,7 +72,8 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
   followPointer({
     move(event) {
       pulling ||= Math.hypot(event.clientX - start.clientX, event.clientY - start.clientY) > SLACK;
-      if (!pulling) return;
+      // What is seen then is not the shot yet.
+      if (!pulling || operation !== null) return;
       clock.stop();
       clock.set(frame);
       pull(event);
@@ -67,6 +81,11 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
     done() {
       ended();
       if (!pulling) return;
+      if (operation !== null) {
+        const { title } = operationById(operation);
+        useDocuments.setState({ refused: `${title} is being tried. Apply or cancel it, then the figure can be pulled.` });
+        return;
+      }
       setPreview(null);
       const name = controlById(shot.rig, control)?.name ?? control;
       if (!result && problem !== null) useDocuments.setState({ refused: problem });
@@ -75,7 +94,7 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
     },
     cancel() {
       ended();
-      if (pulling) setPreview(null);
+      if (pulling && operation === null) setPreview(null);
     },
   });
 }
