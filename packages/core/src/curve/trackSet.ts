@@ -13,6 +13,18 @@ export interface Over {
   readonly curve: Curve;
 }
 
+/** The values of a captured curve and how they join what is below; of one kind for all curves, so that it is read quickly. */
+interface Column {
+  readonly values: Float64Array;
+  readonly firstFrame: number;
+  readonly keep: number;
+  readonly take: number;
+}
+
+function columnOf({ times, values }: Curve, keep: number, take: number): Column {
+  return { values, firstFrame: times[0], keep, take };
+}
+
 /**
  * Many curves made ready to be sampled together, frame after frame. What a frame needs lies side by side:
  * walking from object to object for each curve would cost several times the arithmetic.
@@ -23,8 +35,8 @@ export interface TrackSet {
   readonly even: Int32Array;
   readonly evenTo: Int32Array;
   readonly blocks: Float64Array;
-  /** What is mixed over each captured curve, from the bottom up. */
-  readonly overs: readonly (readonly Over[])[];
+  /** Each captured curve, and what is mixed over it from the bottom up. */
+  readonly columns: readonly (readonly Column[])[];
   /** The first frame that is laid out; NaN while there is none. */
   firstFrame: number;
   /** The other curves: which they are, where their values go, and for each the segment it is in now. */
@@ -45,10 +57,13 @@ export function makeTrackSet(curves: readonly Curve[], to?: readonly number[], o
   const window = new Float64Array(keyed.length * WIDTH);
   // An interval that holds no time: every segment is fetched at its first use.
   for (let o = 0; o < window.length; o += WIDTH) window[o] = Number.POSITIVE_INFINITY;
-  const overs = Array.from(even, (n) => over[n] ?? []);
+  const columns = Array.from(even, (n) => [
+    columnOf(curves[n], 0, 1),
+    ...(over[n] ?? []).map(({ curve, keep, take }) => columnOf(curve, keep, take)),
+  ]);
   const goal = (n: number) => to?.[n] ?? n;
   const blocks = new Float64Array(even.length * (BLOCK + 1));
-  return { tracks, even, evenTo: even.map(goal), blocks, overs, firstFrame: Number.NaN, keyed, keyedTo: keyed.map(goal), window };
+  return { tracks, even, evenTo: even.map(goal), blocks, columns, firstFrame: Number.NaN, keyed, keyedTo: keyed.map(goal), window };
 }
 
 /** Values of all curves at one time (frames): curve n's into out[to[n]]. */
@@ -78,26 +93,25 @@ function sampleBlocks(set: TrackSet, time: number, out: Float64Array): void {
 
 /** Lay out the captured curves' values of some frames; before and after its keys a curve holds. */
 function layOut(set: TrackSet, first: number): void {
-  const { even, blocks, tracks, overs } = set;
+  const { blocks, columns } = set;
   set.firstFrame = first;
-  for (let e = 0; e < even.length; e++) {
-    layColumn(blocks, e * (BLOCK + 1), tracks[even[e]].curve, first);
-    const above = overs[e];
-    for (let n = 0; n < above.length; n++) mixColumn(blocks, e * (BLOCK + 1), above[n], first);
+  for (let e = 0, o = 0; e < columns.length; e++, o += BLOCK + 1) {
+    const stack = columns[e];
+    layColumn(blocks, o, stack[0], first);
+    for (let n = 1; n < stack.length; n++) mixColumn(blocks, o, stack[n], first);
   }
 }
 
-function layColumn(blocks: Float64Array, o: number, { times, values }: Curve, first: number): void {
+function layColumn(blocks: Float64Array, o: number, { values, firstFrame }: Column, first: number): void {
   const last = values.length - 1;
-  const start = (first - times[0]) | 0;
+  const start = (first - firstFrame) | 0;
   if (start >= 0 && start + BLOCK <= last) for (let r = 0; r <= BLOCK; r++) blocks[o + r] = values[start + r];
   else for (let r = 0; r <= BLOCK; r++) blocks[o + r] = values[Math.min(last, Math.max(0, start + r))];
 }
 
-function mixColumn(blocks: Float64Array, o: number, { keep, take, curve }: Over, first: number): void {
-  const { times, values } = curve;
+function mixColumn(blocks: Float64Array, o: number, { values, firstFrame, keep, take }: Column, first: number): void {
   const last = values.length - 1;
-  const start = (first - times[0]) | 0;
+  const start = (first - firstFrame) | 0;
   if (start >= 0 && start + BLOCK <= last) for (let r = 0; r <= BLOCK; r++) blocks[o + r] = blocks[o + r] * keep + values[start + r] * take;
   else for (let r = 0; r <= BLOCK; r++) blocks[o + r] = blocks[o + r] * keep + values[Math.min(last, Math.max(0, start + r))] * take;
 }

@@ -192,7 +192,9 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
     const curves =
       kind.reads === "keys" ? pass.curves : computedCurves(shot, pass, kind, active.slice(0, active.indexOf(pass)), makePlayer);
     const join = kind.reads === "keys" ? kind : kind.joins === "adds" ? addsPass : replacesPass;
-    return byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => slotFor(pass, join, part));
+    const slots = byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => slotFor(pass, join, part));
+    // A pass that was mixed in beforehand has nothing left to do at each frame.
+    return slots.filter(({ at, turns: { controls: turning } }) => at.length + turning.length > 0);
   }
 
   function slotFor(pass: Pass, kind: KeyedPassKind, { node, curves, places: all }: NodePart): PassSlot {
