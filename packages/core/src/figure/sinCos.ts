@@ -17,9 +17,15 @@ export function sinCos(angles: Float64Array, count: number): void {
       angles[o + 1] = Math.cos(x);
       continue;
     }
-    const turns = (x * 0.6366197723675814 + (x < 0 ? -0.5 : 0.5)) | 0;
-    // The first part of π/2 has 33 bits, so that its product with a whole number is exact.
-    const r = x - turns * 1.5707963267341256 - turns * 6.077100506506192e-11;
+    let r = x;
+    let quarter = 0;
+    // Half of an angle is mostly below an eighth of a turn, where there is nothing to reduce.
+    if (x < -0.785 || x > 0.785) {
+      const turns = (x * 0.6366197723675814 + (x < 0 ? -0.5 : 0.5)) | 0;
+      // The first part of π/2 has 33 bits, so that its product with a whole number is exact.
+      r = x - turns * 1.5707963267341256 - turns * 6.077100506506192e-11;
+      quarter = turns & 3;
+    }
     const z = r * r;
     const w = z * z;
     // Pairs first, so that the processor need not wait for one multiplication after the other.
@@ -37,7 +43,11 @@ export function sinCos(angles: Float64Array, count: number): void {
         (4.16666666666666e-2 -
           z * 1.388888888887411e-3 +
           w * (2.480158728947673e-5 - z * 2.7557314351390663e-7 + w * (2.087572321298175e-9 - z * 1.1359647557788195e-11)));
-    const quarter = turns & 3;
+    if (quarter === 0) {
+      angles[o] = sine;
+      angles[o + 1] = cosine;
+      continue;
+    }
     const swapped = (quarter & 1) === 1;
     const s = swapped ? cosine : sine;
     const c = swapped ? sine : cosine;
