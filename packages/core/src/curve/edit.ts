@@ -1,6 +1,7 @@
-import { type Curve, type Key, keyBefore, keyOn, keysOf, makeKey, Tangent, type TangentKind, THIRD } from "./curve.ts";
-import { solveBezier } from "./bezier.ts";
-import { curveFromKeys } from "./make.ts";
+import { type Curve, type Key, keyBefore, keyOn, keysOf, makeKey, Tangent, type TangentKind } from "./curve.ts";
+import { openRounds } from "./loop.ts";
+import { curveFromKeys, curveKeeping } from "./make.ts";
+import { splitAt } from "./split.ts";
 import { settle } from "./tangents.ts";
 import { sampleCurve } from "./track.ts";
 import { freedKey, freedKind, turnedKeys } from "./turn.ts";
@@ -12,8 +13,12 @@ function rebuild(curve: Curve, keys: readonly Key[]): Curve {
   return curveFromKeys(keys, curve);
 }
 
-/** Put a key with this value at this time; a key that is there keeps its tangents' kinds. */
-export function setKey(curve: Curve, time: number, value: number, kind: TangentKind = Tangent.auto): Curve {
+/**
+ * Put a key with this value at this time; a key that is there keeps its tangents' kinds. In a round the rounds up
+ * to it become keys first, so that all else plays on as it did.
+ */
+export function setKey(given: Curve, time: number, value: number, kind: TangentKind = Tangent.auto): Curve {
+  const curve = openRounds(given, time);
   const at = keyOn(curve, time);
   if (at >= 0) {
     const values = curve.values.slice();
@@ -25,26 +30,31 @@ export function setKey(curve: Curve, time: number, value: number, kind: TangentK
 
 /**
  * Insert a key that changes nothing: the curve has the same value at every time as before.
- * Neighbours whose slope would follow the new key are made free with the slope they had.
+ * Neighbours whose slope would follow the new key are made free with the slope they had. In a round the rounds up
+ * to it become keys first (see `loop.ts`).
  */
-export function insertKeyOn(curve: Curve, time: number): Curve {
+export function insertKeyOn(given: Curve, time: number): Curve {
+  const curve = openRounds(given, time);
   if (keyOn(curve, time) >= 0) return curve;
   const i = keyBefore(curve.times, time);
   const keys = keysOf(curve);
   const n = keys.length;
+  if (n === 0) return rebuild(curve, [makeKey(time, 0)]);
   if (i < 0 || i === n - 1) {
-    const outside = makeKey(time, sampleCurve(curve, time), Tangent.linear);
     const edge = i < 0 ? keys[0] : keys[n - 1];
+    const slope = i < 0 ? edge.slopeIn : edge.slopeOut;
+    const outside = { ...makeKey(time, sampleCurve(curve, time), Tangent.linear), slopeIn: slope, slopeOut: slope };
     const run = i < 0 ? curve.runIn : curve.runOut;
-    if (edge && run.kind !== "straight") {
+    if (run.kind !== "straight") {
       // Beyond the keys a held curve stays level between the old end and the new key.
       outside.kindIn = outside.kindOut = Tangent.flat;
+      outside.slopeIn = outside.slopeOut = 0;
       if (i < 0) flattenSide(edge, "in");
       else flattenSide(edge, "out");
     }
-    return keepSlopes(curve, keys, outside);
+    return curveKeeping([...keys, outside], curve);
   }
-  return keepSlopes(curve, keys, splitSegment(keys[i], keys[i + 1], time));
+  return splitAt(curve, time);
 }
 
 function flattenSide(key: Key, side: "in" | "out"): void {
@@ -57,75 +67,6 @@ function flattenSide(key: Key, side: "in" | "out"): void {
     key.kindOut = Tangent.flat;
     key.slopeOut = 0;
   }
-}
-
-/** The key that splits the segment a–b at `time`; the handles of a and b are shortened to fit. */
-function splitSegment(a: Key, b: Key, time: number): Key {
-  const h = b.time - a.time;
-  const x = (time - a.time) / h;
-  const key = makeKey(time, 0);
-  if (a.kindOut === Tangent.stepped) return { ...key, value: a.value, kindIn: Tangent.flat, kindOut: Tangent.stepped };
-  if (b.kindIn === Tangent.stepped) return { ...key, value: b.value, kindIn: Tangent.stepped, kindOut: Tangent.flat };
-  const linear = a.kindOut === Tangent.linear && b.kindIn === Tangent.linear;
-  // A linear side of a curved segment would turn toward the new key; it is held where it points now.
-  if (!linear && a.kindOut === Tangent.linear) a.kindOut = Tangent.free;
-  if (!linear && b.kindIn === Tangent.linear) b.kindIn = Tangent.free;
-  const wa = a.weightOut;
-  const wb = b.weightIn;
-  const plain = wa === THIRD && wb === THIRD;
-  const u = plain ? x : solveBezier(wa, 1 - wb, x);
-  // de Casteljau on (time, value), time as a share of the segment.
-  const mix = (p: number[], q: number[]) => [p[0] + (q[0] - p[0]) * u, p[1] + (q[1] - p[1]) * u];
-  const p0 = [0, a.value];
-  const p1 = [wa, a.value + wa * h * a.slopeOut];
-  const p2 = [1 - wb, b.value - wb * h * b.slopeIn];
-  const p3 = [1, b.value];
-  const q1 = mix(p0, p1);
-  const middle = mix(p1, p2);
-  const r2 = mix(p2, p3);
-  const q2 = mix(q1, middle);
-  const r1 = mix(middle, r2);
-  const s = mix(q2, r1);
-  if (!plain) {
-    a.weightOut = q1[0] / x;
-    b.weightIn = (1 - r2[0]) / (1 - x);
-    key.weightIn = (x - q2[0]) / x;
-    key.weightOut = (r1[0] - x) / (1 - x);
-  }
-  const rise = r1[1] - q2[1];
-  const along = (r1[0] - q2[0]) * h;
-  const slope = along > 0 ? rise / along : 0;
-  return {
-    ...key,
-    value: s[1],
-    slopeIn: slope,
-    slopeOut: slope,
-    kindIn: linear ? Tangent.linear : Tangent.free,
-    kindOut: linear ? Tangent.linear : Tangent.free,
-  };
-}
-
-/** Build the curve with `added`, freeing every other tangent whose settled slope or length would change. */
-function keepSlopes(curve: Curve, keys: Key[], added: Key): Curve {
-  const settled = rebuild(curve, [...keys, added]);
-  const at = keyOn(settled, added.time);
-  const fixed = keysOf(settled);
-  for (let i = 0; i < keys.length; i++) {
-    const now = fixed[i < at ? i : i + 1];
-    const was = keys[i];
-    // A cut handle is not the third that an auto tangent goes back to, so such a tangent is held too.
-    const changes =
-      now.slopeIn !== was.slopeIn || now.slopeOut !== was.slopeOut || now.weightIn !== was.weightIn || now.weightOut !== was.weightOut;
-    if (changes) {
-      if (was.kindIn !== Tangent.linear && was.kindIn !== Tangent.stepped) now.kindIn = freedKind(was.kindIn);
-      if (was.kindOut !== Tangent.linear && was.kindOut !== Tangent.stepped) now.kindOut = freedKind(was.kindOut);
-      now.slopeIn = was.slopeIn;
-      now.slopeOut = was.slopeOut;
-    }
-    now.weightIn = was.weightIn;
-    now.weightOut = was.weightOut;
-  }
-  return rebuild(curve, fixed);
 }
 
 /** The curve without these keys, or null when none would be left. */

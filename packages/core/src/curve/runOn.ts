@@ -1,4 +1,9 @@
-import type { Curve } from "./curve.ts";
+import type { Curve, RunOn } from "./curve.ts";
+
+/** Does a run play the keys again? */
+export function repeats({ kind }: RunOn): boolean {
+  return kind !== "hold" && kind !== "straight";
+}
 
 /** Where a time outside the keys is read: a time within them and a value to add. */
 interface RunPlace {
@@ -34,9 +39,9 @@ export function mapRun(curve: Curve, time: number): RunPlace {
     const atEnd = before === swapped;
     return { time: atEnd ? end : first, offset: sign * run.rounds * travelStep };
   }
-  // A seam between rounds belongs to the round that ends there.
-  const round = Math.ceil(away / span) - 1;
-  const into = away - round * span;
+  // A seam between rounds belongs to the round nearer to the keys.
+  const round = Math.max(0, Math.ceil(away / span - 1e-9) - 1);
+  const into = Math.min(span, away - round * span);
   const offset = sign * (round + 1) * travelStep;
   if (run.kind === "pingpong") {
     const backward = round % 2 === 0;

@@ -58,7 +58,9 @@ function makeTrack(curve: Curve): Track {
     segments[k + 6] = -1;
     if (kindOut[i] === Tangent.stepped) continue;
     if (kindIn[i + 1] === Tangent.stepped) {
-      // A hold seen backward in time: the segment already has the value of the key that ends it.
+      // A hold seen backward in time: the segment already has the value of the key that ends it, but not at
+      // its first instant, which is the key's before it (see `outside`).
+      segments[k] = justAfter(times[i]);
       segments[k + 2] = v1;
       continue;
     }
@@ -102,6 +104,11 @@ function makeTrack(curve: Curve): Track {
 }
 
 const NOTHING = new Float64Array(0);
+
+/** A time later than `time` by as little as can be told. */
+function justAfter(time: number): number {
+  return time + Math.max(1, Math.abs(time)) * Number.EPSILON;
+}
 
 function isEven({ times, kindIn, kindOut, runIn, runOut }: Curve): boolean {
   if (times.length < 2 || !Number.isInteger(times[0]) || runIn.kind !== "hold" || runOut.kind !== "hold") return false;
@@ -151,12 +158,13 @@ export function sampleTrack(track: Track, time: number): number {
   return segmentValue(track, k, time);
 }
 
+/** What no segment covers: the rounds, and the instant of a key after which a hold begins that is seen backward. */
 function outside(track: Track, time: number): number {
   const { curve } = track;
   const { times, values } = curve;
   const last = times.length - 1;
   if (last < 0) return 0;
-  if (time === times[last]) return values[last];
+  if (time >= times[0] && time <= times[last]) return values[keyBefore(times, time)];
   const run = mapRun(curve, time);
   if (run.time >= times[last]) return values[last] + run.offset;
   if (run.time <= times[0]) return values[0] + run.offset;

@@ -1,5 +1,5 @@
 import * as fc from "fast-check";
-import { type Curve, type Key, Tangent, type TangentKind } from "../../src/curve/curve.ts";
+import { type Curve, type Key, keysOf, type RunKind, type RunOn, Tangent, type TangentKind } from "../../src/curve/curve.ts";
 import { curveFromKeys } from "../../src/curve/make.ts";
 
 const kinds = Object.values(Tangent) as TangentKind[];
@@ -30,5 +30,27 @@ export const anyCurve: fc.Arbitrary<Curve> = fc.array(looseKey, { minLength: 2, 
   });
   return curveFromKeys(keys);
 });
+
+const anyRun: fc.Arbitrary<RunOn> = fc.record({
+  kind: fc.constantFrom<RunKind>("hold", "straight", "repeat", "travel", "pingpong"),
+  rounds: fc.integer({ min: 0, max: 4 }),
+});
+
+/** The same with any run-in and run-out, and keys between frames in some. */
+export const anyLoop: fc.Arbitrary<Curve> = fc
+  .record({ curve: anyCurve, runIn: anyRun, runOut: anyRun, between: fc.boolean(), shift: fc.constantFrom(0.1, 0.25, 0.4) })
+  .map(({ curve, between, shift, ...runs }) => {
+    const keys = keysOf(curve).map((key, i) => ({ ...key, time: between ? key.time + (i % 3) * shift : key.time }));
+    return curveFromKeys(keys, runs);
+  });
+
+/** Times spread over some span, fractional ones among them: the same for a seed. */
+export function someTimes(from: number, to: number, count: number, seed = 1): number[] {
+  let state = seed;
+  return Array.from({ length: count }, () => {
+    state = (state * 1103515245 + 12345) % 2147483648;
+    return from + ((to - from) * state) / 2147483648;
+  });
+}
 
 export const anyAngle = fc.double({ min: -720, max: 720, noNaN: true });
