@@ -54,7 +54,18 @@ export function insertKeyOn(given: Curve, time: number): Curve {
     }
     return curveKeeping([...keys, outside], curve);
   }
-  return splitAt(curve, time);
+  return splitAt(curve, [time]);
+}
+
+/** The same with a key at each of some times. */
+export function insertKeysOn(curve: Curve, times: Iterable<number>): Curve {
+  const rising = [...new Set(times)].sort((a, b) => a - b);
+  if (rising.length === 0) return curve;
+  const wide = insertKeyOn(insertKeyOn(curve, rising[0]), rising[rising.length - 1]);
+  const missing = rising.filter((time) => keyOn(wide, time) < 0);
+  // Of two times that are one as keys go, the first has the key.
+  const apart = missing.filter((time, i) => i === 0 || time > missing[i - 1] + 1e-6);
+  return apart.length === 0 ? wide : splitAt(wide, apart);
 }
 
 function flattenSide(key: Key, side: "in" | "out"): void {

@@ -34,7 +34,9 @@ export function bakeRounds(curve: Curve, side: "in" | "out", rounds: number): Cu
 
 /**
  * The curve with keys up to a time, where that lies in a round: what puts a key there would otherwise change the
- * cycle. A curve that does not repeat there is answered as it is.
+ * cycle. All rounds on that side become keys, so that what is then changed in one is changed in no other; where they
+ * go on for ever, as many as are needed, and the longer cycle goes on. A curve that does not repeat there is
+ * answered as it is. Errors: see `bakeRounds`.
  */
 export function openRounds(curve: Curve, time: number): Curve {
   const { times, runIn, runOut } = curve;
@@ -50,7 +52,7 @@ export function openRounds(curve: Curve, time: number): Curve {
   }
   const away = side === "in" ? times[0] - time : time - times[last];
   // Where the last round ended before, what lies beyond is held.
-  return openRounds(bakeRounds(curve, side, Math.ceil(away / (times[last] - times[0]) - 1e-9)), time);
+  return openRounds(bakeRounds(curve, side, run.rounds || Math.ceil(away / (times[last] - times[0]) - 1e-9)), time);
 }
 
 /** Does a round begin elsewhere than where the one before it ended? */
@@ -150,5 +152,5 @@ function append(all: Key[], more: readonly Key[]): void {
 /** The keys with one more at a time, their motion kept. */
 function cut(keys: readonly Key[], time: number): Key[] {
   const curve = curveKeeping(keys);
-  return keyOn(curve, time) >= 0 ? [...keys] : keysOf(splitAt(curve, time));
+  return keyOn(curve, time) >= 0 ? [...keys] : keysOf(splitAt(curve, [time]));
 }

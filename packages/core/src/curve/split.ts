@@ -1,12 +1,24 @@
 import { solveBezier } from "./bezier.ts";
-import { type Curve, type Key, keyBefore, keysOf, makeKey, Tangent, THIRD } from "./curve.ts";
+import { type Curve, type Key, keysOf, makeKey, Tangent, THIRD } from "./curve.ts";
 import { curveKeeping } from "./make.ts";
 
-/** The same curve with one more key between two of its keys: it has the same value at every time as before. */
-export function splitAt(curve: Curve, time: number): Curve {
-  const keys = keysOf(curve);
-  const i = keyBefore(curve.times, time);
-  return curveKeeping([...keys, splitSegment(keys[i], keys[i + 1], time)], curve);
+/**
+ * The same curve with more keys between its own: it has the same value at every time as before. `times` rise, lie
+ * between the first and the last key, and have no key yet.
+ */
+export function splitAt(curve: Curve, times: readonly number[]): Curve {
+  const own = keysOf(curve);
+  const keys: Key[] = [];
+  let next = 0;
+  own.forEach((key, i) => {
+    let before = key;
+    keys.push(key);
+    for (; next < times.length && i + 1 < own.length && times[next] < own[i + 1].time; next++) {
+      before = splitSegment(before, own[i + 1], times[next]);
+      keys.push(before);
+    }
+  });
+  return curveKeeping(keys, curve);
 }
 
 /** The key that splits the segment a–b at `time`; the handles of a and b are shortened to fit. */

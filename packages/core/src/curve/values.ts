@@ -18,6 +18,7 @@ export function withValues(curve: Curve, keys: readonly number[], value: (i: num
     if (slope === 1) continue;
     if (curve.kindIn[i] === Tangent.free) slopeIn[i] *= slope;
     if (curve.kindOut[i] === Tangent.free) slopeOut[i] *= slope;
+    if (slopeIn[i] !== curve.slopeIn[i] || slopeOut[i] !== curve.slopeOut[i]) differs = true;
   }
   return differs ? settle({ ...curve, values, slopeIn, slopeOut }) : curve;
 }

@@ -3,7 +3,7 @@ import { settle } from "./tangents.ts";
 
 /**
  * Keys taken to other times, in the same order; free tangents turn with the stretch of the segment on
- * their side, so that each segment keeps its shape. Of keys that fall on one time the last one stays.
+ * their side, so that each segment keeps its shape; the outer ones with what becomes of the time beyond. Of keys that fall on one time the last one stays.
  * `to` must never fall.
  */
 export function warpTimes(curve: Curve, to: (time: number) => number): Curve {
@@ -23,6 +23,9 @@ export function warpTimes(curve: Curve, to: (time: number) => number): Curve {
     if (kindOut[k] === Tangent.free && k + 1 < kept.length)
       slopeOut[k] *= (curve.times[i + 1] - curve.times[i]) / (times[k + 1] - times[k]);
   }
+  const last = kept.length - 1;
+  if (kindIn[0] === Tangent.free) slopeIn[0] /= stretchBeyond(curve.times[0], -1, to);
+  if (kindOut[last] === Tangent.free) slopeOut[last] /= stretchBeyond(curve.times[n - 1], 1, to);
   return settle({
     ...curve,
     times,
@@ -34,4 +37,12 @@ export function warpTimes(curve: Curve, to: (time: number) => number): Curve {
     kindIn,
     kindOut,
   });
+}
+
+/** Far enough for whole frames not to matter. */
+const BEYOND = 1e7;
+
+/** How many times longer it takes beyond a time, toward one side; 1 where time stands still. */
+function stretchBeyond(time: number, side: 1 | -1, to: (time: number) => number): number {
+  return Math.round(((to(time + side * BEYOND) - to(time)) / (side * BEYOND)) * 1e6) / 1e6 || 1;
 }

@@ -1,4 +1,5 @@
 import { sampleTrack, trackOf } from "../curve/track.ts";
+import { warpTimes } from "../curve/warpTimes.ts";
 import { channelKey } from "../model/rig.ts";
 import type { Pass } from "../model/shot.ts";
 
@@ -12,13 +13,6 @@ export function settingOverTime(pass: Pass, own: string, name: string, fixed: nu
 
 /** Settings over time with their keys taken where the frames went. */
 export function retimedSettings(pass: Pass, to: (frame: number) => number): Pass {
-  const curves = Object.fromEntries(
-    Object.entries(pass.curves).map(([key, curve]) => [key, { ...curve, times: rising(curve.times.map(to), curve.times) }]),
-  );
+  const curves = Object.fromEntries(Object.entries(pass.curves).map(([key, curve]) => [key, warpTimes(curve, to)]));
   return { ...pass, curves };
-}
-
-/** Times may meet when time is squeezed; then they stay as they were. */
-function rising(times: Float64Array, before: Float64Array): Float64Array {
-  return times.every((time, i) => i === 0 || time > times[i - 1]) ? times : before;
 }

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { type Curve, keysOf, Tangent } from "../curve/curve.ts";
 import { curveFrom, curveFromKeys } from "../curve/make.ts";
 import { sampleTrack, trackOf } from "../curve/track.ts";
+import { warpTimes } from "../curve/warpTimes.ts";
 import { KneaderError } from "../errors.ts";
 import { channelKey } from "../model/rig.ts";
 import type { FrameRange } from "../model/shot.ts";
@@ -46,8 +47,7 @@ export const warpPass: TimedPassKind = {
   retimed(pass, to) {
     const curve = pass.curves[WARP_FRAME];
     if (!curve) return pass;
-    const moved = keysOf(curve).map((key) => ({ ...key, time: to(key.time), value: to(key.value) }));
-    return { ...pass, curves: { ...pass.curves, [WARP_FRAME]: curveFromKeys(moved, curve) } };
+    return { ...pass, curves: { ...pass.curves, [WARP_FRAME]: movedWarp(curve, to) } };
   },
   checked(pass) {
     const curve = pass.curves[WARP_FRAME];
@@ -62,6 +62,21 @@ export const warpPass: TimedPassKind = {
     return pinned === curve ? pass : { ...pass, curves: { ...pass.curves, [WARP_FRAME]: pinned } };
   },
 };
+
+/** A warp whose frames, those it is at and those it plays, went elsewhere: its handles turn with both. */
+function movedWarp(curve: Curve, to: (frame: number) => number): Curve {
+  const timed = warpTimes(curve, to);
+  const keys = keysOf(timed).map((key) => ({ ...key, value: to(key.value) }));
+  const steeper = (i: number, j: number) => {
+    const before = timed.values[j] - timed.values[i];
+    return before === 0 ? 1 : (keys[j].value - keys[i].value) / before;
+  };
+  keys.forEach((key, i) => {
+    if (i > 0) key.slopeIn *= steeper(i - 1, i);
+    if (i + 1 < keys.length) key.slopeOut *= steeper(i, i + 1);
+  });
+  return curveFromKeys(keys, timed);
+}
 
 /** First and last key play their own frame, so that nothing jumps where the warp begins and ends. */
 function pinEnds(curve: Curve): Curve {

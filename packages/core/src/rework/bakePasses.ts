@@ -1,6 +1,10 @@
 import { z } from "zod";
-import type { Curve } from "../curve/curve.ts";
-import { insertKeyOn, setKey } from "../curve/edit.ts";
+import { type Curve, keysOf, Tangent } from "../curve/curve.ts";
+import { insertKeyOn, insertKeysOn } from "../curve/edit.ts";
+import { openRounds } from "../curve/loop.ts";
+import { constantCurve, curveFromKeys, curveKeeping } from "../curve/make.ts";
+import { repeats } from "../curve/runOn.ts";
+import { placesOf, unionOfTimes } from "../curve/timeRows.ts";
 import { trackOf } from "../curve/track.ts";
 import { warpTimes } from "../curve/warpTimes.ts";
 import { measureDriftInPieces } from "../drift.ts";
@@ -9,12 +13,12 @@ import { attachSlots } from "../figure/attachToCamera.ts";
 import { localValues, placeChannels } from "../figure/localValues.ts";
 import { makePlayer } from "../figure/player.ts";
 import { nodeFrame } from "../figure/timeNode.ts";
-import { type ChannelKey, channelKey, channelTitle, type Control, controlById, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, channelKey, channelTitle, type Control, controlById, restValue, splitChannelKey } from "../model/rig.ts";
 import { listed } from "../actions/match.ts";
 import { freshId } from "../model/freshId.ts";
 import { BASE, type FrameRange, makePass, type Pass, type Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
-import { timedKind } from "../passes/kinds.ts";
+import { computedKind, timedKind } from "../passes/kinds.ts";
 import { freeName } from "../passes/editPasses.ts";
 import { changedBy, passMembers } from "../passes/members.ts";
 import { steppingPass } from "../passes/stepping.ts";
@@ -96,12 +100,22 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       read(frames.start + n, n, samples);
       if (halfway.size > 0) read(frames.start + n + 0.5, n, halfway);
     }
+    const keyed = new Map(touched.map((key) => [key, withKeysOf(shot, playing, key)]));
+    const isOutside = (time: number) => time < frames.start - 1e-6 || time > frames.end + 1e-6;
+    for (const [key, { times }] of keyed)
+      if ((s.keys !== "existing" || halfway.has(key)) && !isOutside(times[0]) && !isOutside(times[times.length - 1])) keyed.delete(key);
+    const existing = keyedAlike(keyed, read);
     const base: Record<ChannelKey, Curve> = { ...shot.base };
     for (const [key, values] of samples) {
       const half = halfway.get(key);
-      if (half) base[key] = steppedFromSamples(frames.start, values, half);
-      else if (s.keys === "existing") base[key] = onExistingKeys(shot, playing, key, values, frames.start);
-      else base[key] = curveFromSamples(frames.start, values);
+      const own = existing.get(key);
+      if (own && s.keys === "existing" && !half) base[key] = own;
+      else
+        base[key] = withOutside(
+          half ? steppedFromSamples(frames.start, values, half) : curveFromSamples(frames.start, values),
+          own,
+          frames,
+        );
     }
     const made = Object.fromEntries(touched.map((key) => [key, base[key]]));
     const target = s.into === "base" ? BASE : freshId("pass");
@@ -109,8 +123,13 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       s.into === "base"
         ? { ...shot, base, passes: shot.passes.filter((pass) => !playing.includes(pass)) }
         : stacked(shot, playing, target, made);
+    const silent = silenced(shot, after);
+    after = silent.shot;
     if (s.keys === "fewest") {
-      const scope = { controls: null, channels: touched, keys: null, range: null, layer: target };
+      const hasOutside = touched.some(
+        (key) => made[key].times[0] < frames.start || made[key].times[made[key].times.length - 1] > frames.end,
+      );
+      const scope = { controls: null, channels: touched, keys: null, range: hasOutside ? frames : null, layer: target };
       const fit = simplify.settings.parse({ rotation: s.rotation, move: s.move, together: "control" });
       after = (await simplify.run(after, scope, fit, context)).shot;
     }
@@ -119,6 +138,12 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       if (changedBy(shot, pass).length === 0) return [`"${pass.name}" is empty.`];
       return pass.kind === "replaces" ? [`"${pass.name}" replaced what was below it on ${Object.keys(pass.curves).length} channels.`] : [];
     });
+    if (silent.names.length > 0) warnings.push(`Not heard because of a solo, and off now so that it stays so: ${listed(silent.names)}.`);
+    const endless = touched.filter((key) => shot.base[key] && hasRounds(shot.base[key]) && !hasRounds(base[key]));
+    if (endless.length > 0)
+      warnings.push(
+        `${endless.length} ${endless.length === 1 ? "curve that repeats has" : "curves that repeat have"} keys for every round of the shot now, and ${endless.length === 1 ? "holds" : "hold"} beyond its range.`,
+      );
     const controls = [...new Set(touched.map((key) => splitChannelKey(key).control))].map((id) => controlById(shot.rig, id)?.name ?? id);
     const where = s.into === "base" ? "into base motion" : "into a pass of their own";
     return outcome(shot, after, `Baked ${namesOf(playing)} ${where}`, { drift, warnings, notes: [`Changes ${listed(controls)}.`] });
@@ -143,7 +168,8 @@ const namesOf = (passes: readonly Pass[]) => passes.map((pass) => pass.name).joi
 function stacked(shot: Shot, playing: readonly Pass[], id: string, curves: Record<ChannelKey, Curve>): Shot {
   const passes = shot.passes.map((pass) => (playing.includes(pass) ? { ...pass, on: false, solo: false } : pass));
   const top = shot.passes.indexOf(playing[playing.length - 1]) + 1;
-  passes.splice(top, 0, makePass(id, freeName(shot, "Baked"), "replaces", curves));
+  const solo = passes.some((pass) => pass.solo);
+  passes.splice(top, 0, { ...makePass(id, freeName(shot, "Baked"), "replaces", curves), solo });
   return { ...shot, passes };
 }
 
@@ -160,9 +186,21 @@ function steppedChannels(shot: Shot, playing: readonly Pass[], touched: readonly
   return touched.filter((key) => held.has(key) && !riders.has(splitChannelKey(key).control));
 }
 
-/** A channel's keys with the values it had in the whole: base's own keys where passes now play them, and the passes' keys. */
-function onExistingKeys(shot: Shot, playing: readonly Pass[], key: ChannelKey, values: Float64Array, start: number): Curve {
-  let curve = shot.base[key] ?? curveFromSamples(start, values.slice(0, 1));
+const hasRounds = (curve: Curve) => repeats(curve.runIn) || repeats(curve.runOut);
+
+/** Passes that a solo kept from being heard are switched off once no solo is left, or they would play all at once. */
+function silenced(before: Shot, after: Shot): { shot: Shot; names: string[] } {
+  if (!before.passes.some((pass) => pass.solo) || after.passes.some((pass) => pass.solo)) return { shot: after, names: [] };
+  const unheard = new Set(before.passes.filter((pass) => pass.on && !pass.solo).map(({ id }) => id));
+  const names = after.passes.filter((pass) => unheard.has(pass.id)).map((pass) => pass.name);
+  return { shot: { ...after, passes: after.passes.map((pass) => (unheard.has(pass.id) ? { ...pass, on: false } : pass)) }, names };
+}
+
+/** A channel of base motion with keys wherever passes have some too, as they now play; values are still base's. */
+function withKeysOf(shot: Shot, playing: readonly Pass[], key: ChannelKey): Curve {
+  let curve = shot.base[key] ?? constantCurve(restValue(splitChannelKey(key).channel), shot.range.start);
+  // The cycle stays one where all passes change every round alike.
+  if (!playing.every((pass) => isSteady(shot, pass, key))) curve = openRounds(openRounds(curve, shot.range.start), shot.range.end);
   let times = new Set<number>(curve.times);
   for (const pass of playing) {
     const read = timedKind(pass.kind)?.reader(pass, shot)(key);
@@ -174,11 +212,62 @@ function onExistingKeys(shot: Shot, playing: readonly Pass[], key: ChannelKey, v
       times = new Set([...times].map(played));
     }
   }
-  for (const time of times) {
-    const at = Math.min(start + values.length - 1, Math.max(start, Math.round(time)));
-    curve = setKey(insertKeyOn(curve, at), at, values[at - start]);
-  }
-  return curve;
+  return insertKeysOn(curve, times);
+}
+
+/** Does a pass add the same to a channel at all times? */
+function isSteady(shot: Shot, pass: Pass, key: ChannelKey): boolean {
+  if (computedKind(pass.kind)) return !passMembers(shot, pass).includes(key);
+  const curve = pass.curves[key];
+  return !curve || (curve.times.length === 1 && pass.weight.times.length === 1 && pass.range === null && pass.compose === "channel");
+}
+
+/** How far beside a key the slope of a free tangent is looked at, in frames. */
+const BESIDE = 1e-3;
+
+/** Curves with the values, and where tangents are free the slopes, that everything together has at their keys. */
+function keyedAlike(
+  curves: ReadonlyMap<ChannelKey, Curve>,
+  read: (frame: number, n: number, into: ReadonlyMap<ChannelKey, Float64Array>) => void,
+): Map<ChannelKey, Curve> {
+  const rows = new Set([...curves.values()].map((curve) => curve.times));
+  const times = unionOfTimes(rows);
+  const columns = () => new Map([...curves.keys()].map((key) => [key, new Float64Array(times.length)]));
+  const [at, before, after] = [columns(), columns(), columns()];
+  const isFree = ({ kindIn, kindOut }: Curve) => kindIn.includes(Tangent.free) || kindOut.includes(Tangent.free);
+  const slopes = [...curves.values()].some(isFree);
+  times.forEach((time, n) => {
+    read(time, n, at);
+    if (!slopes) return;
+    read(time - BESIDE, n, before);
+    read(time + BESIDE, n, after);
+  });
+  return new Map(
+    [...curves].map(([key, curve]) => {
+      const column = (of: ReadonlyMap<ChannelKey, Float64Array>) => of.get(key) as Float64Array;
+      const place = new Map<number, number>();
+      placesOf(curve.times, times, (n, i) => place.set(i, n));
+      const of = (from: Float64Array, i: number) => from[place.get(i) as number];
+      const keys = keysOf(curve).map((own, i) => {
+        const value = of(column(at), i);
+        return {
+          ...own,
+          value,
+          slopeIn: own.kindIn === Tangent.free ? (value - of(column(before), i)) / BESIDE : own.slopeIn,
+          slopeOut: own.kindOut === Tangent.free ? (of(column(after), i) - value) / BESIDE : own.slopeOut,
+        };
+      });
+      return [key, curveFromKeys(keys, curve)];
+    }),
+  );
+}
+
+/** Baked frames, and the keys that stood outside them, where there were any. */
+function withOutside(baked: Curve, existing: Curve | undefined, { start, end }: FrameRange): Curve {
+  const outside = (existing ? keysOf(existing) : []).filter(({ time }) => time < start - 1e-6 || time > end + 1e-6);
+  if (outside.length === 0) return baked;
+  const ends = baked.times.length === 1 ? keysOf(insertKeyOn(insertKeyOn(baked, start), end)) : keysOf(baked);
+  return curveKeeping([...ends, ...outside]);
 }
 
 /** The first frame at which a pass plays a frame of what is below it, by halving; a warp never runs backward. */

@@ -1,5 +1,5 @@
 import { type Curve, keysOf } from "../curve/curve.ts";
-import { curveFromKeys } from "../curve/make.ts";
+import { curveFromKeys, curveKeeping } from "../curve/make.ts";
 import { type ChannelKey, splitChannelKey } from "../model/rig.ts";
 import type { Curves, Shot } from "../model/shot.ts";
 import { carryOn, hasHeading, type Standing, standingAt, travellers } from "./carryOn.ts";
@@ -54,7 +54,7 @@ export function carryLater(
       const joint = before[before.length - 1];
       if (joint && first && Math.abs(joint.time - end) < 1e-6)
         before[before.length - 1] = { ...joint, slopeOut: first.slopeOut, weightOut: first.weightOut, kindOut: first.kindOut };
-      changed[key] = curveFromKeys([...before, ...keys]);
+      changed[key] = curveKeeping([...before, ...keys], changed[key]);
     }
   }
 }

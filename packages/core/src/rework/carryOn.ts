@@ -1,5 +1,5 @@
 import { type Curve, type Key, keysOf, Tangent, THIRD } from "../curve/curve.ts";
-import { insertKeyOn } from "../curve/edit.ts";
+import { insertKeysOn } from "../curve/edit.ts";
 import { curveFromKeys } from "../curve/make.ts";
 import { sampleCurve } from "../curve/track.ts";
 import { DEG } from "../figure/rotation.ts";
@@ -68,8 +68,7 @@ function shifted(curve: Curve, by: number): Curve {
 
 /** Both curves with keys at the frames of either, unchanged. */
 function keyedTogether(a: Curve, b: Curve): [Curve, Curve] {
-  const on = (curve: Curve, other: Curve) => [...other.times].reduce((c, time) => insertKeyOn(c, time), curve);
-  return [on(a, b), on(b, a)];
+  return [insertKeysOn(a, b.times), insertKeysOn(b, a.times)];
 }
 
 /** p·a + q·b + offset, key by key; exact where handles are plain. */

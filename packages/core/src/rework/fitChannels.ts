@@ -2,11 +2,13 @@ import { type Curve, keyOn, Tangent, THIRD } from "../curve/curve.ts";
 import { sharedExtremes } from "../curve/extremes.ts";
 import { fitSamples, fitSteps } from "../curve/fit/fitSamples.ts";
 import { constantCurve } from "../curve/make.ts";
+import { repeats } from "../curve/runOn.ts";
+import { keyedAtEnds, sealRange } from "../curve/sealRange.ts";
 import { settle } from "../curve/tangents.ts";
 import { sampleInto } from "../curve/track.ts";
 import { freedKind } from "../curve/turn.ts";
 import type { ChannelKey } from "../model/rig.ts";
-import { layerCurves, type Shot } from "../model/shot.ts";
+import { type Curves, layerCurves, type Shot } from "../model/shot.ts";
 import type { Scope } from "./operation.ts";
 import { byControl } from "./scope.ts";
 
@@ -44,8 +46,9 @@ export interface Fits {
  */
 export async function fitChannels(shot: Shot, scope: Scope, channels: readonly ChannelKey[], how: FitChannels): Promise<Fits> {
   const curves = layerCurves(shot, scope.layer);
-  const groups =
+  const wanted =
     how.together === "curve" ? channels.map((key) => [key]) : how.together === "figure" ? [channels] : [...byControl(channels).values()];
+  const groups = wanted.flatMap((group) => byCycle(group, curves));
   const changed: Record<ChannelKey, Curve> = {};
   const left: ChannelKey[] = [];
   for (const [g, group] of groups.entries()) {
@@ -55,22 +58,30 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
       scope.range,
     );
     const moving: { key: ChannelKey; samples: Float64Array; tolerance: number }[] = [];
+    /** A curve with the fitted keys, and outside them what it was. */
+    const joined = (curve: Curve, fitted: Fitted): Curve => sealed(curve, joinFit(scope.range ? keyedAtEnds(curve, span) : curve, fitted));
+    const sealed = (curve: Curve, next: Curve): Curve => {
+      if (scope.range) return sealRange(keyedAtEnds(curve, span), next, span);
+      const isStraight = curve.runIn.kind === "straight" || curve.runOut.kind === "straight";
+      return isStraight ? sealRange(curve, next, EVERYWHERE) : next;
+    };
     for (const key of group) {
       const curve = curves[key];
-      const tolerance = how.toleranceOf(key);
+      const pinned = isPinned(curve, scope.range);
+      const tolerance = how.toleranceOf(key) / (pinned ? 2 : 1);
       if (span.end <= span.start) continue;
       if (!hasWholeFrames(curve) || isStepped(curve)) {
         left.push(key);
         continue;
       }
       if (hasHolds(curve)) {
-        const next = fitBetweenHolds(curve, span, tolerance, how);
+        const next = sealed(curve, fitBetweenHolds(scope.range ? keyedAtEnds(curve, span) : curve, span, { tolerance, pinned }, how));
         if (next.times.length < curve.times.length) changed[key] = next;
         continue;
       }
       const samples = samplesOf(curve, span);
       const level = levelWithin(samples, tolerance);
-      if (level !== null && scope.range === null) {
+      if (level !== null && scope.range === null && runsLevel(curve)) {
         if (curve.times.length > 1) changed[key] = { ...constantCurve(level, span.start), runIn: curve.runIn, runOut: curve.runOut };
       } else moving.push({ key, samples, tolerance });
     }
@@ -80,21 +91,56 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
     let step = steps.next();
     for (; !step.done; step = steps.next()) await how.breathe((g + step.value) / groups.length);
     const fit = step.value;
-    moving.forEach(({ key }, i) => {
+    moving.forEach(({ key, samples }, i) => {
       const curve = curves[key];
       const fitted: Fitted = {
         at: fit.at,
         start: span.start,
-        values: fit.values[i],
+        values: isPinned(curve, scope.range) ? pinnedEnd(fit.values[i], samples) : fit.values[i],
         slopesIn: fit.slopesIn[i],
         slopesOut: fit.slopesOut[i],
       };
-      const next = joinFit(curve, fitted);
+      const next = joined(curve, fitted);
       if (next.times.length < curve.times.length) changed[key] = next;
     });
   }
   return { changed, left };
 }
+
+/** A group with the curves that repeat apart, by their cycles: a key beyond its cycle would make it longer. */
+function byCycle(group: readonly ChannelKey[], curves: Curves): ChannelKey[][] {
+  const groups = new Map<string, ChannelKey[]>();
+  for (const key of group) {
+    const { times, runIn, runOut } = curves[key];
+    const name = repeats(runIn) || repeats(runOut) ? `${times[0]} ${times[times.length - 1]}` : "";
+    const list = groups.get(name) ?? [];
+    groups.set(name, list);
+    list.push(key);
+  }
+  return [...groups.values()];
+}
+
+/** Must both ends keep their values, since what is off there would be off outside, or add up from round to round? */
+function isPinned({ runIn, runOut }: Curve, range: Span | null): boolean {
+  return range !== null || runIn.kind === "travel" || runOut.kind === "travel";
+}
+
+/**
+ * Fitted values with the last one put back to what it was, as the first is already. The fit had half the tolerance:
+ * no sample is moved by more than the end is (the share of an end in a cubic is 0 to 1).
+ */
+function pinnedEnd(values: readonly number[], samples: Float64Array): readonly number[] {
+  return [...values.slice(0, -1), samples[samples.length - 1]];
+}
+
+/** Would a level line also do outside the keys? */
+function runsLevel({ values, slopeIn, slopeOut, runIn, runOut }: Curve): boolean {
+  const last = values.length - 1;
+  if ((runIn.kind === "travel" || runOut.kind === "travel") && values[last] !== values[0]) return false;
+  return !(runIn.kind === "straight" && slopeIn[0] !== 0) && !(runOut.kind === "straight" && slopeOut[last] !== 0);
+}
+
+const EVERYWHERE = { start: Number.NEGATIVE_INFINITY, end: Number.POSITIVE_INFINITY };
 
 interface Span {
   readonly start: number;
@@ -122,8 +168,14 @@ function hasHolds(curve: Curve): boolean {
   return false;
 }
 
+interface Closeness {
+  readonly tolerance: number;
+  /** Do the ends keep their values? */
+  readonly pinned: boolean;
+}
+
 /** Fit what lies between the holds of a curve; the keys at both ends of a hold stay, and so does the hold. */
-function fitBetweenHolds(curve: Curve, span: Span, tolerance: number, how: FitChannels): Curve {
+function fitBetweenHolds(curve: Curve, span: Span, { tolerance, pinned }: Closeness, how: FitChannels): Curve {
   let fitted = curve;
   for (let i = 0; i + 1 < curve.times.length; i++) {
     if (isHeld(curve, i)) continue;
@@ -136,7 +188,7 @@ function fitBetweenHolds(curve: Curve, span: Span, tolerance: number, how: FitCh
       const joined = joinFit(fitted, {
         at: fit.at,
         start: run.start,
-        values: fit.values[0],
+        values: pinned ? pinnedEnd(fit.values[0], input.samples) : fit.values[0],
         slopesIn: fit.slopesIn[0],
         slopesOut: fit.slopesOut[0],
       });

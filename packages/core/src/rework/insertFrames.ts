@@ -1,6 +1,8 @@
 import { z } from "zod";
-import { type Curve, keysOf } from "../curve/curve.ts";
-import { curveFromKeys } from "../curve/make.ts";
+import { type Curve, keyAt, keysOf } from "../curve/curve.ts";
+import { insertKeyOn } from "../curve/edit.ts";
+import { openRounds } from "../curve/loop.ts";
+import { curveKeeping } from "../curve/make.ts";
 import { KneaderError } from "../errors.ts";
 import { layerCurves } from "../model/shot.ts";
 import type { Operation } from "./operation.ts";
@@ -23,7 +25,7 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
   id: "insert-frames",
   title: "Insert or remove frames",
   group: "Timing",
-  help: "Puts frames in after a frame, or takes some out; everything later moves along.",
+  help: "Puts frames in after a frame, or takes some out: the motion before stays, the way to the next key is stretched or shortened, everything later moves along.",
   words: "add delete time cut ripple shift later",
   settings,
   async run(shot, scope, { at, frames }) {
@@ -32,7 +34,7 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
     if (frames === 0) throw new KneaderError("bad-setting", "Insert or remove frames: 0 frames change nothing.");
     const gone = Math.max(0, -frames);
     const later = (frame: number) => (frame <= at ? frame : frame <= at + gone ? at : frame + frames);
-    const after = retime(shot, scope, channels, (curve) => cut(curve, at, gone, frames), later);
+    const after = retime(shot, scope, channels, (curve) => cutFrames(curve, at, gone, frames), later);
     const curves = layerCurves(shot, scope.layer);
     const lost = channels.reduce((sum, key) => sum + curves[key].times.filter((t) => t > at + 1e-6 && t <= at + gone + 1e-6).length, 0);
     const what = frames > 0 ? `Inserted ${frames} frames after ${at}` : `Removed ${gone} frames after ${at}`;
@@ -40,13 +42,34 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
   },
 };
 
-/** A curve always keeps a key: when all of them stood in what goes, the last one stays at the cut. */
-function cut(curve: Curve, at: number, gone: number, frames: number): Curve {
-  const keys = keysOf(curve);
-  const left = keys.filter(({ time }) => time <= at + 1e-6 || time > at + gone + 1e-6);
-  if (left.length === 0) return curveFromKeys([{ ...keys[keys.length - 1], time: at }], curve);
-  return curveFromKeys(
-    left.map((key) => (key.time > at + 1e-6 ? { ...key, time: key.time + frames } : key)),
-    curve,
-  );
+/**
+ * Frames put in after a frame, or taken out. A key at the frame keeps what comes before; the way from there to the
+ * next key is stretched or shortened and keeps its shape; later keys move. Where the last key stood in what goes, its
+ * value comes right after the cut.
+ */
+export function cutFrames(given: Curve, at: number, gone: number, frames: number): Curve {
+  const curve = keyedAtCut(given, at, gone);
+  const isGone = (time: number) => time > at + 1e-6 && time <= at + gone + 1e-6;
+  const keys = keysOf(curve).filter(({ time }) => !isGone(time));
+  if (keys.length === 0) return curveKeeping([{ ...keyAt(curve, curve.times.length - 1), time: at }], curve);
+  const cut = keys.findIndex(({ time }) => time > at + 1e-6);
+  const end = keyAt(curve, curve.times.length - 1);
+  // What the last key held to the end of the shot is held from the cut on.
+  if (cut < 0 && isGone(end.time)) return curveKeeping([...keys, { ...end, time: at + 1 }], curve);
+  const moved = keys.map((key) => (key.time > at + 1e-6 ? { ...key, time: key.time + frames } : key));
+  if (cut > 0) {
+    const stretch = (keys[cut].time - keys[cut - 1].time) / (moved[cut].time - moved[cut - 1].time);
+    moved[cut - 1] = { ...moved[cut - 1], slopeOut: moved[cut - 1].slopeOut * stretch };
+    moved[cut] = { ...moved[cut], slopeIn: moved[cut].slopeIn * stretch };
+  }
+  return curveKeeping(moved, curve);
+}
+
+/** The curve with a key where it is cut, so that the motion before stays; the same curve where it holds there. */
+function keyedAtCut(given: Curve, at: number, gone: number): Curve {
+  const curve = openRounds(openRounds(given, at), at + gone);
+  const [first, last] = [curve.times[0], curve.times[curve.times.length - 1]];
+  if (at >= last) return curve.runOut.kind === "straight" ? insertKeyOn(insertKeyOn(curve, at), at + gone + 1) : curve;
+  const losesFirst = first > at && first <= at + gone + 1e-6 && curve.times.length > 1;
+  return at > first || losesFirst || curve.runIn.kind === "straight" ? insertKeyOn(curve, at) : curve;
 }

@@ -1,7 +1,8 @@
 import { z } from "zod";
-import { type Curve, keyAt, keyBefore, keyOn, keysOf, Tangent } from "../curve/curve.ts";
+import { type Curve, type Key, keyAt, keyOn, keysOf, Tangent, type TangentKind } from "../curve/curve.ts";
 import { insertKeyOn } from "../curve/edit.ts";
-import { curveFromKeys } from "../curve/make.ts";
+import { openRounds } from "../curve/loop.ts";
+import { curveKeeping } from "../curve/make.ts";
 import type { Operation } from "./operation.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "./scope.ts";
@@ -16,7 +17,7 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
   id: "insert-hold",
   title: "Hold",
   group: "Timing",
-  help: "Holds the pose of a frame for some frames; everything later moves along.",
+  help: "Holds the pose of a frame for some frames; the motion before stays, and everything later moves along as it is.",
   words: "pause wait freeze moving insert copy pose ripple",
   settings,
   async run(shot, scope, { at, frames }) {
@@ -34,23 +35,25 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
 };
 
 /**
- * A copy of the key at a frame (one is put there when there is none), `frames` later, the curve level in
- * between and every later key moved by as much. Outside its keys a curve only moves.
+ * A copy of the key at a frame (one is put there when there is none), `frames` later, the curve level in between and
+ * every later key moved by as much: what comes before the hold and what comes after it plays as it did. Outside its
+ * keys a curve that holds only moves.
  */
-export function holdAt(curve: Curve, at: number, frames: number): Curve {
+export function holdAt(given: Curve, at: number, frames: number): Curve {
+  const curve = openRounds(given, at);
   const last = curve.times.length - 1;
-  const shifted = (keys: ReturnType<typeof keysOf>) =>
-    keys.map((key) => (key.time > at + 1e-6 ? { ...key, time: key.time + frames } : key));
-  if (at < curve.times[0] - 1e-6 || at > curve.times[last] + 1e-6) return curveFromKeys(shifted(keysOf(curve)), curve);
+  const shifted = (keys: readonly Key[]) => keys.map((key) => (key.time > at + 1e-6 ? { ...key, time: key.time + frames } : key));
+  const isBefore = at < curve.times[0] - 1e-6;
+  const isAfter = at > curve.times[last] + 1e-6;
+  const run = isBefore ? curve.runIn : curve.runOut;
+  if ((isBefore || isAfter) && run.kind !== "straight") return curveKeeping(shifted(keysOf(curve)), curve);
   const keyed = insertKeyOn(curve, at);
-  const i = keyOn(keyed, at) >= 0 ? keyOn(keyed, at) : keyBefore(keyed.times, at);
+  const i = keyOn(keyed, at);
   const key = keyAt(keyed, i);
   // Auto and linear sides are level by themselves between equal values; a stepped one holds anyway.
-  const level = (kind: typeof key.kindOut) => (kind === Tangent.smooth || kind === Tangent.free ? Tangent.flat : kind);
-  // A smooth side would lean over the hold; auto comes to rest at it and leaves it from rest.
-  const resting = (kind: typeof key.kindOut) => (kind === Tangent.smooth ? Tangent.auto : kind);
-  const held = { ...key, kindIn: resting(key.kindIn), kindOut: level(key.kindOut) };
-  const copy = { ...key, time: key.time + frames, kindIn: level(key.kindIn), kindOut: resting(key.kindOut) };
+  const level = (kind: TangentKind) => (kind === Tangent.smooth || kind === Tangent.free ? Tangent.flat : kind);
+  const held = { ...key, slopeOut: 0, kindOut: level(key.kindOut) };
+  const copy = { ...key, time: key.time + frames, slopeIn: 0, kindIn: key.kindIn === Tangent.stepped ? Tangent.flat : level(key.kindIn) };
   const others = keysOf(keyed).filter((_, k) => k !== i);
-  return curveFromKeys([...shifted(others), held, copy], curve);
+  return curveKeeping([...shifted(others), held, copy], keyed);
 }

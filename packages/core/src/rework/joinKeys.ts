@@ -1,4 +1,5 @@
 import { type Curve, type Key, keysOf } from "../curve/curve.ts";
+import { openRounds } from "../curve/loop.ts";
 import { curveFromKeys } from "../curve/make.ts";
 
 /** What becomes of the keys a curve has in the span into which others are put. */
@@ -7,11 +8,12 @@ export type Place = "merge" | "replace" | "whole";
 /**
  * Keys put into a curve. Merging keeps what is there except at the same frames; replacing takes out what
  * the span from the first to the last new key held; "whole" everything. Where a new end falls on a key that
- * was there, the side that looks outward stays as it was.
+ * was there, the side that looks outward stays as it was. Put in a round, rounds become keys first.
  */
-export function joinKeys(present: Curve | undefined, keys: readonly Key[], place: Place): Curve {
-  if (!present || place === "whole" || keys.length === 0) return curveFromKeys(keys, place === "whole" ? {} : present);
+export function joinKeys(given: Curve | undefined, keys: readonly Key[], place: Place): Curve {
+  if (!given || place === "whole" || keys.length === 0) return curveFromKeys(keys, place === "whole" ? {} : given);
   const [first, last] = [keys[0].time, keys[keys.length - 1].time];
+  const present = openRounds(openRounds(given, first), last);
   const there = keysOf(present);
   const at = (time: number) => there.find((key) => Math.abs(key.time - time) < 1e-6);
   const [before, after] = [at(first), at(last)];

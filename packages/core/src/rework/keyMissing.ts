@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { keyOn } from "../curve/curve.ts";
-import { insertKeyOn } from "../curve/edit.ts";
+import { insertKeysOn } from "../curve/edit.ts";
 import { controlById, splitChannelKey } from "../model/rig.ts";
 import { findPoses } from "./poses.ts";
 import { eachCurve } from "./eachCurve.ts";
@@ -53,7 +53,7 @@ export const keyMissing: Operation<z.infer<typeof settings>> = {
         added += missing.length;
         const { control } = splitChannelKey(channel);
         forgotten.set(control, (forgotten.get(control) ?? 0) + missing.length);
-        return missing.reduce((next, frame) => insertKeyOn(next, frame), curve);
+        return insertKeysOn(curve, missing);
       },
     );
     const keyed = new Set(Object.keys(after.base).map((key) => splitChannelKey(key).control));

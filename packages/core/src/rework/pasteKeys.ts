@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { listed } from "../actions/match.ts";
 import { type Curve, type Key, keysOf } from "../curve/curve.ts";
-import { curveFromKeys } from "../curve/make.ts";
+import { curveKeeping } from "../curve/make.ts";
+import { sealRange } from "../curve/sealRange.ts";
 import { clipSchema } from "../formats/clipText.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import { BASE, layerCurves, type Shot } from "../model/shot.ts";
@@ -102,7 +103,8 @@ function placed(present: Curve | undefined, keys: readonly Key[], { place, at }:
   if (place !== "insert" || !present) return joinKeys(present, keys, place === "insert" ? "merge" : place);
   // What was held to make room gives way, also where the pasted curve has no key at its ends.
   const cleared = keysOf(present).filter(({ time }) => time <= at + 1e-6 || time >= end - 1e-6);
-  return joinKeys(curveFromKeys(cleared), keys, "replace");
+  const room = curveKeeping(cleared, present);
+  return sealRange(room, joinKeys(room, keys, "replace"), { start: at, end });
 }
 
 function shiftedBy(curve: Curve, frames: number): Curve {

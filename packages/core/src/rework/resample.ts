@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { type Curve, type Key, keysOf, makeKey, Tangent } from "../curve/curve.ts";
 import { curveFromKeys } from "../curve/make.ts";
+import { keyedAtEnds, sealRange } from "../curve/sealRange.ts";
 import { sampleCurve } from "../curve/track.ts";
 import { freedKey } from "../curve/turn.ts";
 import { driftFor } from "./driftFor.ts";
@@ -20,23 +21,22 @@ export const resample: Operation<z.infer<typeof settings>> = {
   id: "resample",
   title: "Resample",
   group: "Clean",
-  help: "Puts a key at every few frames, or at the frames given, with the curve's value there; the other keys go.",
+  help: "Puts a key at every few frames, or at the frames given, with the curve's value there; the other keys go. Outside a marked range nothing changes.",
   words: "bake sample every frame even spacing plot",
   byControl: true,
   settings,
   async run(shot, scope, s, context) {
-    const given = framesOf(s.frames);
-    const { after, changed } = await eachCurve(shot, scope, "Resample", context, (curve) => {
-      if (curve.times.length < 2) return curve;
+    const asked = framesOf(s.frames);
+    const { after, changed } = await eachCurve(shot, scope, "Resample", context, (given) => {
+      if (given.times.length < 2) return given;
+      const curve = scope.range ? keyedAtEnds(given, scope.range) : given;
       const first = Math.max(curve.times[0], scope.range?.start ?? Number.NEGATIVE_INFINITY);
       const last = Math.min(curve.times[curve.times.length - 1], scope.range?.end ?? Number.POSITIVE_INFINITY);
-      if (last <= first) return curve;
-      const inside = given ? given.filter((frame) => frame > first && frame < last) : evenly(first, last, s.every);
-      return resampled(
-        curve,
-        [...new Set([first, ...inside, last])].sort((a, b) => a - b),
-        s.kind,
-      );
+      if (last <= first) return given;
+      const inside = asked ? asked.filter((frame) => frame > first && frame < last) : evenly(first, last, s.every);
+      const frames = [...new Set([first, ...inside, last])].sort((a, b) => a - b);
+      const next = resampled(curve, frames, s.kind);
+      return scope.range ? sealRange(curve, next, { start: first, end: last }) : next;
     });
     const drift = await driftFor(shot, after, scope, context);
     return outcome(shot, after, `Resampled ${changed.length} curves`, { drift });

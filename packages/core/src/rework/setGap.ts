@@ -1,8 +1,7 @@
 import { z } from "zod";
-import { shiftFrom } from "../curve/edit.ts";
 import type { Curve } from "../curve/curve.ts";
-import { curveFromKeys } from "../curve/make.ts";
-import { keysOf } from "../curve/curve.ts";
+import { openRounds } from "../curve/loop.ts";
+import { warpTimes } from "../curve/warpTimes.ts";
 import { KneaderError } from "../errors.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
 import type { Operation } from "./operation.ts";
@@ -37,10 +36,14 @@ export const setGap: Operation<z.infer<typeof settings>> = {
     if (shift === 0) return outcome(shot, shot, summary);
     const curves = layerCurves(shot, scope.layer);
     const held = channels.filter((key) => curves[key].times.some((t) => t > s.from + 1e-6 && t < s.to - 1e-6 && t >= s.from + s.gap));
-    const move = (curve: Curve): Curve => {
-      const squeezed = squeeze(curve, s.from, s.to, s.gap);
-      return s.ripple ? shiftFrom(squeezed, s.to, shift) : moveOne(squeezed, s.to, shift);
+    // Keys strictly between the two poses keep their share of the way when the gap shrinks below them.
+    const closer = Math.min(1, s.gap / (s.to - s.from));
+    const to = (time: number): number => {
+      if (time <= s.from + 1e-6) return time;
+      if (time < s.to - 1e-6) return s.from + (time - s.from) * closer;
+      return s.ripple || time < s.to + 1e-6 ? time + shift : time;
     };
+    const move = (curve: Curve): Curve => warpTimes(openRounds(curve, s.to), to);
     const warnings = held.length > 0 ? [`Keys between the two poses were drawn closer together on ${held.length} curves.`] : [];
     if (!s.ripple) {
       const next = nextKey(shot, scope.layer, channels, s.to);
@@ -60,26 +63,6 @@ export const setGap: Operation<z.infer<typeof settings>> = {
     return outcome(shot, after, summary, { warnings });
   },
 };
-
-/** Keys strictly between two poses keep their share of the way when the gap shrinks below them. */
-function squeeze(curve: Curve, from: number, to: number, gap: number): Curve {
-  const factor = gap / (to - from);
-  if (factor >= 1 || !curve.times.some((t) => t > from + 1e-6 && t < to - 1e-6)) return curve;
-  return curveFromKeys(
-    keysOf(curve).map((key) =>
-      key.time > from + 1e-6 && key.time < to - 1e-6 ? { ...key, time: from + (key.time - from) * factor } : key,
-    ),
-    curve,
-  );
-}
-
-function moveOne(curve: Curve, at: number, shift: number): Curve {
-  if (!curve.times.some((t) => Math.abs(t - at) < 1e-6)) return curve;
-  return curveFromKeys(
-    keysOf(curve).map((key) => (Math.abs(key.time - at) < 1e-6 ? { ...key, time: key.time + shift } : key)),
-    curve,
-  );
-}
 
 function nextKey(shot: Shot, layer: string, channels: readonly string[], after: number): number {
   const curves = layerCurves(shot, layer);
