@@ -1,9 +1,14 @@
 import { constantCurve } from "../curve/make.ts";
-import { type ChannelKey, channelKey, moveChannels, restValue, rotateChannels } from "../model/rig.ts";
+import { type ChannelKey, type Control, channelKey, moveChannels, restValue, rotateChannels } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
+import { multiplyAffine } from "./matrix.ts";
+import { leaderOf, type MirrorPlane, planeOf, reflect } from "./mirrorPlane.ts";
 import type { Player } from "./player.ts";
 import { makePlayer } from "./player.ts";
-import { DEG, eulerFromQuat, nearestEuler, quatFromEuler, quatMultiply } from "./rotation.ts";
+import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatFromEuler, quatMultiply } from "./rotation.ts";
+
+/** For rigs without a middle: the plane x = 0. */
+const FACING: MirrorPlane = { origin: [0, 0, 0], heading: 0 };
 
 type Quat = Float64Array;
 const quat = (): Quat => Float64Array.of(0, 0, 0, 1);
@@ -43,11 +48,13 @@ export function readPose(shot: Shot, frame: number, below?: string): PoseValues 
 }
 
 /**
- * The mirror image of a pose, left and right exchanged, in the plane through each top control that
- * holds its heading. The rule per control comes from the rest pose: the turn from rest, seen in the
- * world, is reflected, and the partner is turned from its own rest by the reflection. Rigs whose left
- * and right axes differ need no special case. Controls without a partner keep their values; scale and
- * own attributes change sides. Euler angles are the solution nearest to `near`.
+ * The mirror image of a pose, left and right exchanged. Each central top control is mirrored in the upright plane
+ * through its own middle, so that it keeps its place and its heading, and what hangs on it goes along; top controls
+ * that have a partner (hands and feet that stand in the world) are mirrored in the plane of the figure's middle. The
+ * rule per control comes from the rest pose, which is taken to be even about the plane x = 0: the turn from rest, seen
+ * in the world, is reflected, and the partner is turned from its own rest by the reflection. Rigs whose left and right
+ * axes differ need no special case. Controls without a partner keep their values; scale and own attributes change
+ * sides. Euler angles are the solution nearest to `near`.
  */
 export function mirrorPose(shot: Shot, pose: PoseValues, near: PoseValues): PoseValues {
   const controls = shot.rig.controls;
@@ -56,7 +63,9 @@ export function mirrorPose(shot: Shot, pose: PoseValues, near: PoseValues): Pose
   const restTurn = controls.map((control) => Float64Array.from(control.restTurn));
   const rest: Quat[] = [];
   const world: Quat[] = [];
-  const heading: Quat[] = [];
+  const planes: MirrorPlane[] = [];
+  const move = (id: string) => moveChannels.map((channel) => value(pose, id, channel));
+  const placeOf = (control: Control) => move(control.id).map((by, k) => control.rest[k] + by);
   controls.forEach((control, i) => {
     const turn = quat();
     const [x, y, z] = rotateChannels.map((channel) => value(pose, control.id, channel) * DEG);
@@ -65,11 +74,19 @@ export function mirrorPose(shot: Shot, pose: PoseValues, near: PoseValues): Pose
     const local = times(restTurn[i], turn);
     rest[i] = parent < 0 ? restTurn[i] : times(rest[parent], restTurn[i]);
     world[i] = parent < 0 ? local : times(world[parent], local);
-    if (parent >= 0) heading[i] = heading[parent];
+    if (parent >= 0) planes[i] = planes[parent];
     else {
-      const forward = rotate(times(world[i], inverse(rest[i])), [0, 0, 1]);
-      heading[i] = yaw(Math.atan2(forward[0], forward[2]));
+      const turned = times(world[i], inverse(rest[i]));
+      const [x0, y0, z0] = placeOf(control);
+      planes[i] = planeOf([x0, y0, z0], rotate(turned, [1, 0, 0]), rotate(turned, [0, 0, 1]));
     }
+  });
+  const leader = leaderOf(shot.rig);
+  const middle = leader ? planes[index.get(leader.id) as number] : FACING;
+  controls.forEach((control, i) => {
+    if (control.parent === null) {
+      if (control.partner !== null && control.partner !== control.id) planes[i] = middle;
+    } else planes[i] = planes[index.get(control.parent) as number];
   });
 
   const result: PoseValues = { ...pose };
@@ -86,20 +103,20 @@ export function mirrorPose(shot: Shot, pose: PoseValues, near: PoseValues): Pose
       return;
     }
     const c = index.get(source.id) as number;
-    const h = heading[c];
+    const h = yaw(planes[c].heading);
     // The turn from rest as seen from the heading; the rest pose is symmetric, so only this is reflected.
     const turned = times(inverse(h), times(world[c], inverse(rest[c])));
     mirrored[p] = times(times(h, reflected(turned)), rest[p]);
     const local = times(inverse(above), mirrored[p]);
     writeTurn(target.id, target.order, times(inverse(restTurn[p]), local));
     const sourceParent = source.parent === null ? -1 : (index.get(source.parent) as number);
-    const move = moveChannels.map((channel) => value(pose, source.id, channel));
-    if (parent < 0)
+    if (parent < 0) {
+      const place = sourceParent < 0 ? reflect(planes[c], placeOf(source)) : placeOf(target);
       moveChannels.forEach((channel, k) => {
-        result[channelKey(target.id, channel)] = move[k];
+        result[channelKey(target.id, channel)] = source === target ? value(pose, source.id, channel) : place[k] - target.rest[k];
       });
-    else {
-      const seen = rotate(inverse(h), rotate(sourceParent < 0 ? quat() : world[sourceParent], move));
+    } else {
+      const seen = rotate(inverse(h), rotate(sourceParent < 0 ? quat() : world[sourceParent], move(source.id)));
       const back = rotate(inverse(above), rotate(h, [-seen[0], seen[1], seen[2]]));
       moveChannels.forEach((channel, k) => {
         result[channelKey(target.id, channel)] = back[k];
@@ -132,31 +149,38 @@ export interface MirrorError {
 }
 
 /**
- * Check a mirrored pose: every control must land on the reflection of its partner's place. Lists those
- * further off than `tolerance`, worst first (limbs of unequal length, wrong partners).
+ * Check a pose that should be the mirror image of another: every control must stand on the reflection of its
+ * partner's place. Lists those further off than `tolerance`, worst first (limbs of unequal length, wrong partners,
+ * channels that were not keyed).
  */
 export function checkMirror(shot: Shot, pose: PoseValues, image: PoseValues, tolerance: number): MirrorError[] {
   const before = posed(shot, pose);
   const after = posed(shot, image);
   const controls = shot.rig.controls;
-  const top = (i: number): number => {
-    const parent = controls[i].parent;
-    return parent === null ? i : top(before.controlIndex.get(parent) as number);
+  const at = (player: Player, i: number) => player.worlds.subarray(i * 16 + 12, i * 16 + 15);
+  const planes: MirrorPlane[] = [];
+  const leader = leaderOf(shot.rig);
+  const planeAt = (i: number): MirrorPlane => {
+    // The turn from rest: a rig may rest turned.
+    const turned = new Float64Array(16);
+    const rest = new Float64Array(16);
+    const [x, y, z, w] = controls[i].restTurn;
+    matrixFromQuat(rest, 0, 4, [-x, -y, -z, w], 0);
+    multiplyAffine(turned, 0, before.worlds, i * 16, rest, 0);
+    const [ox, oy, oz] = at(before, i);
+    return planeOf([ox, oy, oz], [turned[0], turned[1], turned[2]], [turned[8], turned[9], turned[10]]);
   };
+  const middle = leader ? planeAt(before.controlIndex.get(leader.id) as number) : FACING;
+  controls.forEach((control, i) => {
+    if (control.parent !== null) planes[i] = planes[before.controlIndex.get(control.parent) as number];
+    else planes[i] = control.partner !== null && control.partner !== control.id ? middle : planeAt(i);
+  });
   const errors: MirrorError[] = [];
   controls.forEach((control, p) => {
     if (control.partner === null) return;
-    const c = before.controlIndex.get(control.partner) as number;
-    const root = top(c);
-    const at = (player: Player, i: number) => [12, 13, 14].map((k) => player.worlds[i * 16 + k]);
-    const origin = at(before, root);
-    const forward = [before.worlds[root * 16 + 8], 0, before.worlds[root * 16 + 10]];
-    const length = Math.hypot(forward[0], forward[2]) || 1;
-    // Sideways is the heading turned by 90° about the vertical.
-    const side = [forward[2] / length, 0, -forward[0] / length];
-    const from = at(before, c).map((v, k) => v - origin[k]);
-    const off = from[0] * side[0] + from[2] * side[2];
-    const want = from.map((v, k) => v - 2 * off * side[k] + origin[k]);
+    const c = before.controlIndex.get(control.partner);
+    if (c === undefined) return;
+    const want = reflect(planes[c], at(before, c));
     const got = at(after, p);
     const distance = Math.hypot(got[0] - want[0], got[1] - want[1], got[2] - want[2]);
     if (distance > tolerance) errors.push({ control: control.id, distance });

@@ -71,5 +71,7 @@ export interface Operation<Settings = unknown> {
   readonly byControl?: true;
   /** It only reads the shot, so nothing locked can be in its way. */
   readonly keepsShot?: true;
+  /** It says by itself what becomes of rounds. */
+  readonly saysRounds?: true;
   run(shot: Shot, scope: Scope, settings: Settings, context: Context): Promise<Outcome>;
 }

@@ -2,11 +2,11 @@ import { z } from "zod";
 import { sampleCurve } from "../curve/track.ts";
 import { checkMirror, mirrorPose, type PoseValues, readPose } from "../figure/mirror.ts";
 import { withoutPartner } from "../model/partners.ts";
-import { controlById, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, controlById, restValue, splitChannelKey } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
 import { keyChannels } from "./keyChannels.ts";
 import type { Operation, Scope } from "./operation.ts";
-import { isWholeFigure, needSomething, outcome, scopedChannels, wantedChannels } from "./scope.ts";
+import { isWholeFigure, needSomething, outcome, wantedChannels } from "./scope.ts";
 
 const settings = z.object({
   from: z.number().default(1).meta({ title: "Pose of frame", unit: "frame", step: 1 }),
@@ -30,10 +30,9 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
     const present = layerPose(shot, scope, s.to);
     const image = s.mirrored ? mirrorPose(shot, pose, present) : pose;
     const curves = layerCurves(shot, scope.layer);
-    const targets =
-      scope.controls === null && scope.channels === null && scope.layer === "base"
-        ? scopedChannels(shot, scope)
-        : wantedChannels(shot, scope).filter((key) => key in curves || image[key] !== present[key]);
+    // A channel without keys is given one where the pose differs from what it has.
+    const differs = (key: ChannelKey) => Math.abs((image[key] ?? 0) - (present[key] ?? restValue(splitChannelKey(key).channel))) > 1e-9;
+    const targets = wantedChannels(shot, scope).filter((key) => key in image && (key in curves || differs(key)));
     // Controls that are never mirrored keep their own motion.
     const able = targets.filter((key) => !s.mirrored || controlById(shot.rig, splitChannelKey(key).control)?.partner !== null);
     needSomething(able, "Paste pose");
@@ -46,11 +45,11 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
       const lonely = withoutPartner(shot.rig).map((control) => control.name);
       if (lonely.length > 0) warnings.push(`No partner for ${lonely.join(", ")}: left as it is.`);
       if (isWholeFigure(scope)) {
-        const errors = checkMirror(shot, pose, image, 1e-3 * figureSize(shot));
+        const errors = checkMirror(shot, pose, layerPose(after, scope, s.to), 1e-3 * figureSize(shot));
         if (errors.length > 0) {
           const first = errors[0];
           warnings.push(
-            `${errors.length} controls land beside the reflection of their partner, ${controlById(shot.rig, first.control)?.name} by ${first.distance.toFixed(3)} units: their limbs differ in length.`,
+            `${errors.length} controls land beside the reflection of their partner, ${controlById(shot.rig, first.control)?.name} by ${first.distance.toFixed(3)} units: their limbs differ in length, or what they hang on is locked or not mirrored.`,
           );
         }
       }

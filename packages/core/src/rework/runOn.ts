@@ -30,6 +30,7 @@ export const runOn: Operation<z.infer<typeof settings>> = {
   group: "Loops",
   help: "Sets what curves do before their first key or after their last one; the real keys stay the only ones.",
   words: "loop cycle run-in run-out repeat ping-pong travel extend",
+  saysRounds: true,
   settings,
   async run(shot, scope, s) {
     const channels = scopedChannels(shot, scope);

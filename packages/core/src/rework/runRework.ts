@@ -2,12 +2,13 @@ import { KneaderError } from "../errors.ts";
 import { type ChannelKey, channelTitle } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
 import type { Context, Operation, Outcome, Scope } from "./operation.ts";
+import { sayRounds } from "./sayRounds.ts";
 import { curvesInScope } from "./scope.ts";
 
 /**
  * Run an operation so that locked channels come out as they went in. Those in scope are left alone and
- * the report says so; an operation that cannot leave them alone is refused.
- * Errors: `locked`, and whatever the operation itself raises.
+ * the report says so; an operation that cannot leave them alone is refused. The report also says what became of
+ * rounds. Errors: `locked`, and whatever the operation itself raises.
  */
 export async function runRework<Settings>(
   operation: Operation<Settings>,
@@ -16,9 +17,9 @@ export async function runRework<Settings>(
   settings: Settings,
   context: Context,
 ): Promise<Outcome> {
-  if (shot.locked.length === 0 || operation.keepsShot) return operation.run(shot, scope, settings, context);
+  if (operation.keepsShot) return operation.run(shot, scope, settings, context);
   const locked = new Set(shot.locked);
-  const meant = curvesInScope(shot, scope);
+  const meant = locked.size === 0 ? [] : curvesInScope(shot, scope);
   const left = meant.filter((key) => locked.has(key));
   if (left.length > 0 && left.length === meant.length)
     throw new KneaderError("locked", `${operation.title}: ${sayChannels(shot, left)} locked.`, "Unlock what should change.");
@@ -30,9 +31,10 @@ export async function runRework<Settings>(
       `${operation.title} would change what is locked: ${sayChannels(shot, changed)} locked.`,
       "Unlock what should change.",
     );
-  if (left.length === 0) return outcome;
-  const warnings = [...outcome.report.warnings, `${sayChannels(shot, left)} locked and left alone.`];
-  return { ...outcome, report: { ...outcome.report, warnings } };
+  const { report } = outcome;
+  const warnings = left.length === 0 ? report.warnings : [...report.warnings, `${sayChannels(shot, left)} locked and left alone.`];
+  const notes = operation.saysRounds ? report.notes : [...report.notes, ...sayRounds(shot, outcome.shot)];
+  return { ...outcome, report: { ...report, warnings, notes } };
 }
 
 function isChanged(before: Shot, after: Shot, key: ChannelKey): boolean {

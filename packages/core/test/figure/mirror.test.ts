@@ -111,7 +111,7 @@ describe("partners from names", () => {
     ["LHipJoint", "RHipJoint"],
     ["arm_L", "arm_R"],
     ["L-foot", "R-foot"],
-    ["mixamorig:LeftArm", "mixamorig:RightArm"],
+    ["otter:LeftArm", "otter:RightArm"],
     ["thigh.lt", "thigh.rt"],
   ])("%s and %s", (left, right) => {
     const [a, b] = findPartners([control("a", null, [0, 0, 0], { name: left }), control("b", null, [0, 0, 0], { name: right })]);
@@ -122,5 +122,74 @@ describe("partners from names", () => {
     const found = findPartners([control("hips", null, [0, 0, 0]), control("hand left", "hips", [0, 0, 0])]);
     expect(found.map((c) => c.partner)).toEqual(["hips", null]);
     expect(withoutPartner({ id: "", name: "", figure: null, controls: found }).map((c) => c.id)).toEqual(["hand left"]);
+  });
+});
+
+describe("what stands in the world by itself, and figures that lie", () => {
+  /** A body with two feet and two hands that no control carries. */
+  const free = {
+    id: "free",
+    name: "Free",
+    figure: null,
+    controls: findPartners([
+      control("hips", null, [0, 1, 0]),
+      control("spine", "hips", [0, 0.5, 0]),
+      control("foot-left", null, [0.2, 0, 0]),
+      control("foot-right", null, [-0.2, 0, 0]),
+      control("toe-left", "foot-left", [0, 0, 0.2]),
+      control("toe-right", "foot-right", [0, 0, 0.2]),
+    ]),
+  };
+  const standing = smallShot(
+    {
+      "hips.moveX": constantCurve(3),
+      "hips.moveZ": constantCurve(-1),
+      "hips.rotateY": constantCurve(35),
+      "foot-left.moveX": constantCurve(3.1),
+      "foot-left.moveZ": constantCurve(-0.4),
+      "foot-left.rotateY": constantCurve(50),
+      "toe-left.rotateX": constantCurve(-20),
+      "foot-right.moveX": constantCurve(2.9),
+      "foot-right.moveY": constantCurve(0.3),
+      "foot-right.moveZ": constantCurve(-1.2),
+    },
+    { rig: free },
+  );
+
+  test("feet in the world land on the reflection about the figure's middle, and not where the others were", () => {
+    const pose = readPose(standing, 1);
+    const image = mirrorPose(standing, pose, pose);
+    expect(checkMirror(standing, pose, image, 1e-9)).toEqual([]);
+    expect(image["foot-right.moveX"]).not.toBeCloseTo(pose["foot-left.moveX"], 2);
+    // By hand: hips at (3, 1, −1) look 35° to the side; the normal is (cos 35°, 0, −sin 35°).
+    const [nx, nz] = [Math.cos((35 * Math.PI) / 180), -Math.sin((35 * Math.PI) / 180)];
+    const off = (3.3 - 3) * nx + (-0.4 + 1) * nz;
+    expect(image["foot-right.moveX"]).toBeCloseTo(3.3 - 2 * off * nx + 0.2, 9);
+    expect(image["foot-right.moveZ"]).toBeCloseTo(-0.4 - 2 * off * nz, 9);
+    // A pose that was only copied is found out.
+    const copied = { ...pose, "foot-right.moveX": 3.1, "foot-left.moveX": 2.9 };
+    expect(checkMirror(standing, pose, copied, 1e-3).length).toBeGreaterThan(0);
+  });
+
+  test("a figure that lies on its back, or stands on its head, keeps its head where it is", () => {
+    const shot = movingShot();
+    for (const turn of [
+      { "root.rotateX": -90, "root.rotateY": 0, "root.rotateZ": 0 },
+      { "root.rotateX": -90.3, "root.rotateY": 25, "root.rotateZ": 4 },
+      { "root.rotateX": 178, "root.rotateY": -60, "root.rotateZ": 3 },
+    ]) {
+      const pose = { ...readPose(shot, 13), ...turn };
+      const image = mirrorPose(shot, pose, pose);
+      expect(checkMirror(shot, pose, image, 1e-9)).toEqual([]);
+      const head = (values: Record<string, number>) => {
+        const base = Object.fromEntries(Object.entries(values).map(([key, value]) => [key, constantCurve(value)]));
+        const player = makePlayer({ ...shot, base, passes: [], follows: [] });
+        player.pose(0);
+        const i = player.controlIndex.get("spine") as number;
+        return player.worlds.slice(i * 16 + 12, i * 16 + 15);
+      };
+      const [was, is] = [head(pose), head(image)];
+      expect(Math.hypot(...was.map((at, k) => at - is[k]))).toBeLessThan(0.1);
+    }
   });
 });

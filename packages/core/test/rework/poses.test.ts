@@ -4,6 +4,7 @@ import type { Shot } from "../../src/model/shot.ts";
 import { checkSettings } from "../../src/rework/catalogue.ts";
 import { movePose } from "../../src/rework/movePose.ts";
 import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/rework/operation.ts";
+import { pastePose } from "../../src/rework/pastePose.ts";
 import { removePoses } from "../../src/rework/removePoses.ts";
 import { setGap } from "../../src/rework/setGap.ts";
 import { swapPoses } from "../../src/rework/swapPoses.ts";
@@ -104,4 +105,30 @@ test("names of poses go along with gaps, whether later poses ripple or stay", as
   expect(rippled.shot.poseMarks[0].frame).toBe(5);
   const kept = await run(setGap, posed(marks), { from: 1, to: 11, gap: 6, ripple: false });
   expect(kept.shot.poseMarks[0].frame).toBe(7);
+});
+
+describe("pasting mirrored onto what has no keys yet", () => {
+  const onlyLeft = smallShot({
+    "arm-left.rotateZ": curveFrom([
+      [1, -60],
+      [13, 10],
+    ]),
+    "spine.rotateX": curveFrom([
+      [1, 0],
+      [13, 5],
+    ]),
+  });
+
+  test("the other side is keyed although it had no curve, for the figure as a whole", async () => {
+    const { shot, report } = await pastePose.run(onlyLeft, WHOLE_FIGURE, { from: 1, to: 25, mirrored: true }, noContext);
+    expect(sampleCurve(shot.base["arm-right.rotateZ"], 25)).toBeCloseTo(60, 9);
+    expect(sampleCurve(shot.base["arm-left.rotateZ"], 25)).toBeCloseTo(0, 9);
+    expect(report.warnings).toEqual([]);
+  });
+
+  test("what cannot follow is seen in the result and said: the other arm is locked", async () => {
+    const locked = { ...onlyLeft, locked: ["arm-right.rotateZ"] };
+    const { report } = await pastePose.run(locked, WHOLE_FIGURE, { from: 1, to: 25, mirrored: true }, noContext);
+    expect(report.warnings.join(" ")).toMatch(/land beside the reflection of their partner, hand right by/);
+  });
 });
