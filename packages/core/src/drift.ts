@@ -1,6 +1,6 @@
 import { makePlayer } from "./figure/player.ts";
-import { orthonormalise } from "./figure/matrix.ts";
-import { quatAngle, quatFromMatrix } from "./figure/rotation.ts";
+import { turnFromAffine } from "./figure/decompose.ts";
+import { quatAngle } from "./figure/rotation.ts";
 import type { FrameRange, Shot } from "./model/shot.ts";
 
 /** One place where two shots differ most. */
@@ -29,14 +29,11 @@ export interface DriftOptions {
   readonly controls?: readonly string[];
 }
 
-const unit = new Float64Array(16);
 const turned = new Float64Array(8);
 
 function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number): number {
-  orthonormalise(unit, 0, a, i * 16);
-  quatFromMatrix(turned, 0, unit, 0, 4);
-  orthonormalise(unit, 0, b, j * 16);
-  quatFromMatrix(turned, 4, unit, 0, 4);
+  turnFromAffine(turned, 0, a, i * 16);
+  turnFromAffine(turned, 4, b, j * 16);
   return quatAngle(turned, 0, turned, 4);
 }
 

@@ -12,6 +12,7 @@ const errorCodes = {
   "gltf-data": "The glTF file points at data it does not have.",
   "csv-syntax": "The CSV file is not written as it should be.",
   "json-syntax": "The JSON file is not written as it should be.",
+  "shot-data": "What the file says cannot be played.",
   "newer-version": "The file was made by a newer Kneader.",
   "bad-setting": "A setting is out of its range.",
   "nothing-in-scope": "There is nothing here for the operation to work on.",

@@ -1,7 +1,8 @@
 import { sampleTrack, type Track, trackOf } from "../curve/track.ts";
 import type { Follow } from "../model/shot.ts";
-import { multiplyAffine, orthonormalise } from "./matrix.ts";
-import { matrixFromQuat, quatFromMatrix, quatMultiply, quatPower } from "./rotation.ts";
+import { stretchOf, turnFromAffine, writeTurned } from "./decompose.ts";
+import { multiplyAffine } from "./matrix.ts";
+import { quatMultiply, quatPower } from "./rotation.ts";
 
 export interface FollowSlot {
   readonly follow: Follow;
@@ -15,13 +16,15 @@ export function makeFollowSlot(follow: Follow, target: number): FollowSlot {
 }
 
 const goal = new Float64Array(16);
-const goalUnit = new Float64Array(16);
-const ownUnit = new Float64Array(16);
+const stretch = new Float64Array(9);
 const qOwn = new Float64Array(4);
 const qGoal = new Float64Array(4);
 const qBack = new Float64Array(4);
 
-/** Blend the control's world matrix (in place) toward its place in the target's frame. */
+/**
+ * Blend the control's world matrix (in place) toward its place in the target's frame. Its turn is blended; its own
+ * stretch, with whatever shear or mirroring its parents give it, stays.
+ */
 export function applyFollow(slot: FollowSlot, worlds: Float64Array, control: number, frame: number): void {
   const strength = Math.min(1, Math.max(0, sampleTrack(slot.strength, frame)));
   if (strength === 0) return;
@@ -29,10 +32,9 @@ export function applyFollow(slot: FollowSlot, worlds: Float64Array, control: num
   multiplyAffine(goal, 0, worlds, slot.target * 16, slot.offset, 0);
   if (slot.follow.position) for (let k = 12; k < 15; k++) worlds[o + k] += (goal[k] - worlds[o + k]) * strength;
   if (!slot.follow.rotation) return;
-  const scale = orthonormalise(ownUnit, 0, worlds, o);
-  orthonormalise(goalUnit, 0, goal, 0);
-  quatFromMatrix(qOwn, 0, ownUnit, 0, 4);
-  quatFromMatrix(qGoal, 0, goalUnit, 0, 4);
+  turnFromAffine(qOwn, 0, worlds, o);
+  stretchOf(stretch, qOwn, 0, worlds, o);
+  turnFromAffine(qGoal, 0, goal, 0);
   qBack[0] = -qOwn[0];
   qBack[1] = -qOwn[1];
   qBack[2] = -qOwn[2];
@@ -40,6 +42,5 @@ export function applyFollow(slot: FollowSlot, worlds: Float64Array, control: num
   quatMultiply(qGoal, 0, qBack, 0, qGoal, 0);
   quatPower(qGoal, 0, qGoal, 0, strength);
   quatMultiply(qOwn, 0, qOwn, 0, qGoal, 0);
-  matrixFromQuat(worlds, o, 4, qOwn, 0);
-  for (let column = 0; column < 3; column++) for (let row = 0; row < 3; row++) worlds[o + column * 4 + row] *= scale[column];
+  writeTurned(worlds, o, qOwn, 0, stretch);
 }

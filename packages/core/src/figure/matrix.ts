@@ -63,17 +63,3 @@ export function invertAffine(out: Numbers, o: number, m: Numbers, mo: number): v
   out[o + 3] = out[o + 7] = out[o + 11] = 0;
   out[o + 15] = 1;
 }
-
-/** The matrix's columns made unit and square to each other, its translation kept. Returns the scales. */
-export function orthonormalise(out: Numbers, o: number, m: Numbers, mo: number): [number, number, number] {
-  const scale: [number, number, number] = [0, 0, 0];
-  for (let column = 0; column < 3; column++) {
-    const k = mo + column * 4;
-    scale[column] = Math.sqrt(m[k] * m[k] + m[k + 1] * m[k + 1] + m[k + 2] * m[k + 2]) || 1;
-    for (let row = 0; row < 3; row++) out[o + column * 4 + row] = m[k + row] / scale[column];
-    out[o + column * 4 + 3] = 0;
-  }
-  for (let row = 0; row < 3; row++) out[o + 12 + row] = m[mo + 12 + row];
-  out[o + 15] = 1;
-  return scale;
-}

@@ -5,18 +5,20 @@ import { type RotationOrder, rotationOrders } from "../figure/rotation.ts";
 import { findPartners } from "../model/partners.ts";
 import { channelKey, type Control } from "../model/rig.ts";
 import { rateFromFps, type Shot } from "../model/shot.ts";
-import { type ByteReader, ascii, isSpace, lineOf, readNumber, readRow, readWord, skipSpace } from "./bytes.ts";
+import { type ByteReader, ascii, isSpace, LONGEST_WORD, lineOf, readNumber, readRow, readWord, skipSpace } from "./bytes.ts";
 import type { Imported } from "./format.ts";
 import { freshId } from "../model/freshId.ts";
+import { MOST_CONTROLS } from "./limits.ts";
+import { uniqueIds } from "./uniqueIds.ts";
 
-const channelNames: Record<string, string> = {
-  xposition: "moveX",
-  yposition: "moveY",
-  zposition: "moveZ",
-  xrotation: "rotateX",
-  yrotation: "rotateY",
-  zrotation: "rotateZ",
-};
+const channelNames: ReadonlyMap<string, string> = new Map([
+  ["xposition", "moveX"],
+  ["yposition", "moveY"],
+  ["zposition", "moveZ"],
+  ["xrotation", "rotateX"],
+  ["yrotation", "rotateY"],
+  ["zrotation", "rotateZ"],
+]);
 
 interface Column {
   key: string;
@@ -92,7 +94,7 @@ function readThree(reader: ByteReader): [number, number, number] {
 function restOfLine(reader: ByteReader): string {
   const start = reader.at;
   while (reader.at < reader.bytes.length && reader.bytes[reader.at] !== 10) reader.at++;
-  return ascii(reader.bytes, start, reader.at).trim();
+  return ascii(reader.bytes, start, Math.min(reader.at, start + LONGEST_WORD)).trim();
 }
 
 function readHierarchy(reader: ByteReader): { controls: Control[]; columns: Column[] } {
@@ -101,7 +103,7 @@ function readHierarchy(reader: ByteReader): { controls: Control[]; columns: Colu
     throw new KneaderError("bvh-syntax", 'Line 1: a BVH file begins with "HIERARCHY"; this one does not.', "Is it really a BVH file?");
   const controls: Control[] = [];
   const columns: Column[] = [];
-  const used = new Set<string>();
+  const unique = uniqueIds();
   const stack: { id: string | null; index: number }[] = [];
   let word = readWord(reader);
   while (word !== "" && word.toUpperCase() !== "MOTION") {
@@ -109,9 +111,8 @@ function readHierarchy(reader: ByteReader): { controls: Control[]; columns: Colu
     if (kind === "ROOT" || kind === "JOINT") {
       const jointName = restOfLine(reader) || `joint ${controls.length + 1}`;
       expectWord(reader, "{");
-      let id = jointName.replaceAll(".", "_");
-      while (used.has(id)) id += "'";
-      used.add(id);
+      const id = unique(jointName);
+      if (controls.length >= MOST_CONTROLS) fail(reader, `there are more than ${MOST_CONTROLS} joints.`);
       const parent = stack.length > 0 ? stack[stack.length - 1].id : null;
       controls.push({
         id,
@@ -163,7 +164,7 @@ function readChannels(
   const channels: string[] = [];
   for (let i = 0; i < count; i++) {
     const word = readWord(reader);
-    const channel = channelNames[word.toLowerCase()];
+    const channel = channelNames.get(word.toLowerCase());
     if (!channel) fail(reader, `"${word.slice(0, 24)}" is not a BVH channel.`);
     if (channels.includes(channel)) fail(reader, `channel "${word}" stands twice in one joint.`);
     channels.push(channel);

@@ -31,8 +31,11 @@ export function readWord(reader: ByteReader): string {
   let at = start;
   while (at < bytes.length && !isSpace(bytes[at])) at++;
   reader.at = at;
-  return ascii(bytes, start, at);
+  return ascii(bytes, start, Math.min(at, start + LONGEST_WORD));
 }
+
+/** More letters than this are no word of a file that can be read. */
+export const LONGEST_WORD = 4096;
 
 export function ascii(bytes: Uint8Array, start: number, end: number): string {
   let text = "";

@@ -2,7 +2,9 @@ import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import type { Clip } from "../model/clip.ts";
+import { checkClip } from "./checkShot.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
+import { sayIssue } from "./sayIssue.ts";
 import { checkVersion, SCHEMA_VERSION } from "./schema.ts";
 
 const FORMAT = "kneader-keys";
@@ -64,7 +66,7 @@ function clipFromJson(json: unknown): Clip {
   const { version, keys } = json as { version?: unknown; keys?: unknown };
   checkVersion(version);
   const read = written.safeParse(keys);
-  if (read.success) return read.data;
-  const issue = read.error.issues[0];
-  throw new KneaderError("json-syntax", `The copied keys are damaged: ${issue.path.join(".")}: ${issue.message}.`, "Copy them again.");
+  if (!read.success) throw new KneaderError("json-syntax", `The copied keys are damaged: ${sayIssue(read.error)}.`, "Copy them again.");
+  checkClip(read.data.curves, read.data.length, read.data.rate);
+  return read.data;
 }

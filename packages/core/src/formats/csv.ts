@@ -25,6 +25,8 @@ export function writeCsv(shot: Shot): Exported {
   };
 }
 
+const MOST_COLUMNS = 20_000;
+
 function quote(text: string): string {
   return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
@@ -43,6 +45,13 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
   const [first, ...keys] = cells(lines[0] ?? "");
   if (first?.toLowerCase() !== "frame" || keys.length === 0)
     throw new KneaderError("csv-syntax", 'Line 1: the heading must be "frame" and then one column a channel, such as "hips.moveX".');
+  if (keys.length > MOST_COLUMNS)
+    throw new KneaderError("csv-syntax", `Line 1: there are ${keys.length} columns; up to ${MOST_COLUMNS} can be read.`);
+  const seen = new Set<string>();
+  for (const key of keys) {
+    if (seen.has(key)) throw new KneaderError("csv-syntax", `Line 1: the channel "${key}" stands there twice.`);
+    seen.add(key);
+  }
   const wrong = keys.find((key) => !/^[^.]+\.[^.]+$/.test(key));
   if (wrong !== undefined) throw new KneaderError("csv-syntax", `Line 1: "${wrong}" is not a channel; "control.channel" is expected.`);
   if (lines.length < 2) throw new KneaderError("csv-syntax", "The table has 0 frames; there is nothing to play.");

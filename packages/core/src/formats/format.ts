@@ -6,6 +6,9 @@ export interface Imported {
   readonly notes: readonly string[];
 }
 
+/** A file that stands beside the one that is read, by its relative path; null when there is none. */
+export type FilesBeside = (path: string) => Uint8Array | null;
+
 /** A file made from a shot, with what the format could not hold, in sentences. */
 export interface Exported {
   readonly bytes: Uint8Array;

@@ -3,7 +3,8 @@ import type { Shot } from "../model/shot.ts";
 import { readBvh } from "./bvhRead.ts";
 import { writeBvh } from "./bvhWrite.ts";
 import { readCsv, writeCsv } from "./csv.ts";
-import type { Exported, Imported } from "./format.ts";
+import { checkShot } from "./checkShot.ts";
+import type { Exported, FilesBeside, Imported } from "./format.ts";
 import { readGltf } from "./gltfRead.ts";
 import { writeGltf } from "./gltfWrite.ts";
 import { readKneader, writeKneader } from "./kneaderJson.ts";
@@ -14,7 +15,7 @@ export interface Format {
   readonly title: string;
   readonly extension: string;
   readonly help: string;
-  read(bytes: Uint8Array, name: string): Imported;
+  read(bytes: Uint8Array, name: string, beside?: FilesBeside): Imported;
   write(shot: Shot): Exported;
 }
 
@@ -72,8 +73,11 @@ export function checkFileSize(fileName: string, size: number): void {
     );
 }
 
-/** Read a file of any known format into a new shot. */
-export function readShot(bytes: Uint8Array, fileName: string): Imported {
+/**
+ * Read a file of any known format into a new shot, which can be played and written in every format. `beside` answers
+ * the files that stand beside it, for formats that keep their data apart. Errors: those of the format, `shot-data`.
+ */
+export function readShot(bytes: Uint8Array, fileName: string, beside?: FilesBeside): Imported {
   const format = formatOf(fileName);
   checkFileSize(fileName, bytes.length);
   const foreign = pictureKind(bytes);
@@ -83,7 +87,15 @@ export function readShot(bytes: Uint8Array, fileName: string): Imported {
       `"${fileName}" is a ${foreign} picture, not a ${format.extension} file, whatever its name says.`,
     );
   const dot = fileName.lastIndexOf(".");
-  return format.read(bytes, fileName.slice(fileName.lastIndexOf("/") + 1, dot));
+  if (format.id !== "glb" && isBinary(bytes))
+    throw new KneaderError("file-unknown", `"${fileName}" is no text, as a ${format.extension} file is.`, "Is it really such a file?");
+  const { shot, notes } = format.read(bytes, fileName.slice(fileName.lastIndexOf("/") + 1, dot), beside);
+  return { shot: checkShot(shot), notes };
+}
+
+/** Text holds no zero bytes; a .gltf that is really a .glb is read all the same. */
+function isBinary(bytes: Uint8Array): boolean {
+  return bytes[0] !== 0x67 && bytes.subarray(0, 256).includes(0);
 }
 
 function pictureKind(bytes: Uint8Array): string | null {

@@ -1,7 +1,14 @@
 import { z } from "zod";
 import { KneaderError } from "../errors.ts";
 
+import type { FilesBeside } from "./format.ts";
+import { sayIssue } from "./sayIssue.ts";
 import { decodeText } from "./utf8.ts";
+
+/** More elements than this are in no animation that could be edited. */
+const MOST_ELEMENTS = 20_000_000;
+
+const MOST_ZEROS = 100_000;
 
 const index = z.number().int().min(0);
 const schema = z.object({
@@ -73,7 +80,7 @@ const readers: Record<number, { size: number; scale: number; read(view: DataView
   5126: { size: 4, scale: 1, read: (view, at) => view.getFloat32(at, true) },
 };
 
-export function openGltf(bytes: Uint8Array): GltfFile {
+export function openGltf(bytes: Uint8Array, beside: FilesBeside = () => null): GltfFile {
   const { text, binary } = bytes[0] === 0x67 && bytes[1] === 0x6c ? splitGlb(bytes) : { text: decodeText(bytes), binary: null };
   let parsed: unknown;
   try {
@@ -81,14 +88,14 @@ export function openGltf(bytes: Uint8Array): GltfFile {
   } catch (error) {
     throw syntax(`The JSON in the glTF file cannot be read: ${(error as Error).message}.`);
   }
+  const version = (parsed as { asset?: { version?: unknown } } | null)?.asset?.version;
+  if (typeof version !== "string") throw syntax('This is not a glTF file: its JSON has no "asset" with a version.');
+  if (!version.startsWith("2."))
+    throw new KneaderError("gltf-syntax", `This is glTF version ${version.slice(0, 20)}; version 2 is read.`, "Export it as glTF 2.0.");
   const result = schema.safeParse(parsed);
-  if (!result.success) {
-    const issue = result.error.issues[0];
-    throw syntax(`glTF ${issue.path.join(".")}: ${issue.message}.`);
-  }
+  if (!result.success) throw syntax(`The glTF file is not as it should be: ${sayIssue(result.error)}.`);
   const json = result.data;
-  if (!json.asset.version.startsWith("2.")) throw syntax(`This is glTF version ${json.asset.version}; version 2 is read.`);
-  const buffers = (json.buffers ?? []).map((buffer, i) => readBuffer(buffer, i, binary));
+  const buffers = (json.buffers ?? []).map((buffer, i) => readBuffer(buffer, i, binary, beside));
   return { json, accessor: (i, types, what) => readAccessor(json, buffers, i, types, what) };
 }
 
@@ -113,13 +120,17 @@ function splitGlb(bytes: Uint8Array): { text: string; binary: Uint8Array | null 
   return { text, binary };
 }
 
-function readBuffer(buffer: { byteLength: number; uri?: string }, i: number, binary: Uint8Array | null): Uint8Array | null {
+function readBuffer(
+  buffer: { byteLength: number; uri?: string },
+  i: number,
+  binary: Uint8Array | null,
+  beside: FilesBeside,
+): Uint8Array | null {
   let bytes: Uint8Array | null = null;
   if (buffer.uri === undefined) bytes = i === 0 ? binary : null;
   else {
     const match = /^data:[^,]*;base64,(.*)$/s.exec(buffer.uri);
-    if (!match) return null;
-    bytes = fromBase64(match[1], i);
+    bytes = match ? fromBase64(match[1], i) : beside(buffer.uri);
   }
   if (bytes !== null && bytes.length < buffer.byteLength)
     throw data(`Buffer ${i} should have ${buffer.byteLength} bytes but has ${bytes.length}.`);
@@ -160,8 +171,13 @@ function readAccessor(
   if (!reader) throw data(`${what}: accessor ${i} has the unknown component type ${accessor.componentType}.`);
   if (accessor.sparse !== undefined) throw data(`${what}: accessor ${i} is sparse, which is not read here.`);
   const width = widths[accessor.type];
-  const out = new Float64Array(accessor.count * width);
-  if (accessor.bufferView === undefined) return out;
+  if (accessor.count > MOST_ELEMENTS)
+    throw data(`${what}: accessor ${i} says that it has ${accessor.count} elements; up to ${MOST_ELEMENTS} are taken.`);
+  if (accessor.bufferView === undefined) {
+    // Zeros, as the format says; a file of a few bytes may not ask for more of them than it could mean.
+    if (accessor.count > MOST_ZEROS) throw data(`${what}: accessor ${i} has ${accessor.count} elements and no data.`);
+    return new Float64Array(accessor.count * width);
+  }
   const view = json.bufferViews?.[accessor.bufferView];
   if (!view) throw data(`${what}: buffer view ${accessor.bufferView} does not exist; the file has ${json.bufferViews?.length ?? 0}.`);
   if (view.buffer >= (json.buffers?.length ?? 0))
@@ -172,10 +188,15 @@ function readAccessor(
       `${what}: the data of buffer ${view.buffer} is missing${json.buffers?.[view.buffer].uri ? ` ("${json.buffers[view.buffer].uri?.slice(0, 60)}" is another file)` : ""}.`,
     );
   const stride = view.byteStride ?? reader.size * width;
+  if (stride < reader.size * width)
+    throw data(
+      `${what}: buffer view ${accessor.bufferView} has a stride of ${stride} bytes, less than one element (${reader.size * width}).`,
+    );
   const start = (view.byteOffset ?? 0) + (accessor.byteOffset ?? 0);
   const end = start + (accessor.count - 1) * stride + reader.size * width;
   if (accessor.count > 0 && (end > bytes.length || end > (view.byteOffset ?? 0) + view.byteLength))
     throw data(`${what}: accessor ${i} reaches to byte ${end} of a buffer view that ends at ${(view.byteOffset ?? 0) + view.byteLength}.`);
+  const out = new Float64Array(accessor.count * width);
   const source = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   for (let n = 0; n < accessor.count; n++)
     for (let k = 0; k < width; k++) {

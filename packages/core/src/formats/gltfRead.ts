@@ -1,24 +1,17 @@
 import { z } from "zod";
 import { type Curve, Tangent, type TangentKind, THIRD } from "../curve/curve.ts";
-import { curveFromKeys } from "../curve/make.ts";
+import { constantCurve, curveFromKeys } from "../curve/make.ts";
 import { KneaderError } from "../errors.ts";
-import { orthonormalise } from "../figure/matrix.ts";
-import {
-  DEG,
-  eulerFromQuat,
-  nearestEuler,
-  quatFromMatrix,
-  quatMultiply,
-  quatPower,
-  type RotationOrder,
-  rotationOrders,
-} from "../figure/rotation.ts";
+import { stretchOf, turnFromAffine } from "../figure/decompose.ts";
+import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatPower, type RotationOrder, rotationOrders } from "../figure/rotation.ts";
 import { freshId } from "../model/freshId.ts";
 import { findPartners } from "../model/partners.ts";
 import { channelKey, type Control, moveChannels, rotateChannels, scaleChannels } from "../model/rig.ts";
 import { rateFromFps, type Shot } from "../model/shot.ts";
-import type { Imported } from "./format.ts";
+import type { FilesBeside, Imported } from "./format.ts";
 import { type GltfFile, type GltfJson, openGltf } from "./gltfFile.ts";
+import { MOST_CONTROLS, MOST_FRAMES } from "./limits.ts";
+import { uniqueIds } from "./uniqueIds.ts";
 
 type Node = NonNullable<GltfJson["nodes"]>[number];
 const controlExtras = z.object({
@@ -43,26 +36,43 @@ const shotExtras = z.object({
 });
 
 /** Read the nodes and the first animation of a glTF 2.0 file. Times become frames of `fps`. */
-export function readGltf(bytes: Uint8Array, name: string): Imported {
-  const file = openGltf(bytes);
+export function readGltf(bytes: Uint8Array, name: string, beside?: FilesBeside): Imported {
+  const file = openGltf(bytes, beside);
   const { json } = file;
   const notes: string[] = [];
   const order = nodeOrder(json);
   if (order.length === 0) throw new KneaderError("gltf-data", "The glTF file has no nodes, so there is no figure to pose.");
   const animation = json.animations?.[0];
-  const skipped = new Set(order.filter(({ node, i }) => isPlainMesh(json, node, i)).map(({ i }) => i));
+  const animated = new Set(animation?.channels.map((channel) => channel.target.node));
+  const plain = order.filter(({ node, i }) => isPlainMesh(node) && !animated.has(i)).map(({ i }) => i);
+  // Where there is nothing else, what carries a mesh is what can be posed.
+  const made = shotExtras.safeParse(json.extras);
+  const skipped = new Set(plain.length < order.length ? plain : []);
+  if (order.length - skipped.size > MOST_CONTROLS)
+    throw new KneaderError(
+      "file-too-large",
+      `The glTF file has ${order.length - skipped.size} nodes; up to ${MOST_CONTROLS} can be controls.`,
+    );
   if (skipped.size > 0) notes.push(`${skipped.size} nodes that only carry a mesh, a camera or a light were left out.`);
   const controls: Control[] = [];
   const ids = new Map<number, string>();
-  const used = new Set<string>();
+  const places = new Map<number, number>();
+  const unique = uniqueIds();
+  const base: Record<string, Curve> = {};
+  let sheared = 0;
   for (const { i, node, parent } of order) {
     if (skipped.has(i)) continue;
     const own = controlExtras.safeParse(node.extras);
-    let id = (own.success ? own.data.kneader.id : (node.name ?? `node ${i}`)).replaceAll(".", "_");
-    while (used.has(id)) id += "'";
-    used.add(id);
+    const id = unique(own.success ? own.data.kneader.id : (node.name ?? `node ${i}`));
     ids.set(i, id);
-    const { translation, rotation } = restOf(node);
+    places.set(i, controls.length);
+    const { translation, rotation, scale, isSheared } = restOf(node);
+    if (isSheared) sheared++;
+    const scaled = scale.some((value) => value !== 1);
+    if (scaled)
+      scaleChannels.forEach((channel, k) => {
+        base[channelKey(id, channel)] = constantCurve(scale[k], made.success ? made.data.kneader.firstFrame : 1);
+      });
     controls.push({
       id,
       name: node.name ?? id,
@@ -70,17 +80,22 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
       rest: translation,
       restTurn: rotation,
       order: own.success ? own.data.kneader.order : "XYZ",
-      channels: own.success ? own.data.kneader.channels : [...rotateChannels, ...(parent === null ? moveChannels : [])],
+      channels: [
+        ...new Set([
+          ...(own.success ? own.data.kneader.channels : [...rotateChannels, ...(parent === null ? moveChannels : [])]),
+          ...(scaled ? scaleChannels : []),
+        ]),
+      ],
       partner: own.success ? own.data.kneader.partner : null,
       part: own.success ? own.data.kneader.part : "",
       tip: own.success ? own.data.kneader.tip : undefined,
     });
   }
-  const made = shotExtras.safeParse(json.extras);
+  if (sheared > 0)
+    notes.push(`${sheared} ${sheared === 1 ? "node is" : "nodes are"} sheared by a matrix; the nearest turn and scale were taken.`);
   const rate = made.success ? made.data.kneader.rate : rateFromFps(guessFps(file, notes));
   const fps = rate.num / rate.den;
   const first = made.success ? made.data.kneader.firstFrame : 1;
-  const base: Record<string, Curve> = {};
   let sampledTracks = 0;
   let end = first;
   if (!animation) notes.push("The file has no animation; the figure stands at rest.");
@@ -92,9 +107,8 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     if (channel.target.node === undefined) continue;
     if (!json.nodes?.[channel.target.node])
       throw new KneaderError("gltf-data", `${what}: node ${channel.target.node} does not exist; the file has ${json.nodes?.length ?? 0}.`);
-    const id = ids.get(channel.target.node);
-    const at = controls.findIndex((control) => control.id === id);
-    if (at < 0) continue;
+    const at = places.get(channel.target.node);
+    if (at === undefined) continue;
     const control = controls[at];
     const { path } = channel.target;
     if (path === "weights") {
@@ -111,6 +125,7 @@ export function readGltf(bytes: Uint8Array, name: string): Imported {
     for (let i = 1; i < times.length; i++)
       if (!(times[i] > times[i - 1])) throw new KneaderError("gltf-data", `${what}: its times do not rise at key ${i + 1}.`);
     if (times.length === 0) continue;
+    checkFrames(times[times.length - 1] - Math.min(first, times[0]), what);
     end = Math.max(end, times[times.length - 1]);
     const track: Track = { kind, times, values, fps };
     if (path === "rotation") {
@@ -165,13 +180,14 @@ function nodeOrder(json: GltfJson): { i: number; node: Node; parent: number | nu
     }
   });
   const order: { i: number; node: Node; parent: number | null }[] = [];
-  const walk = (i: number, parent: number | null): void => {
-    order.push({ i, node: nodes[i], parent });
-    for (const child of nodes[i].children ?? []) walk(child, i);
-  };
-  nodes.forEach((_, i) => {
-    if (!parents.has(i)) walk(i, null);
-  });
+  // Not by recursion: a chain may be as long as the file has nodes.
+  const open: { i: number; parent: number | null }[] = [];
+  for (let i = nodes.length - 1; i >= 0; i--) if (!parents.has(i)) open.push({ i, parent: null });
+  for (let next = open.pop(); next; next = open.pop()) {
+    order.push({ ...next, node: nodes[next.i] });
+    const children = nodes[next.i].children ?? [];
+    for (let k = children.length - 1; k >= 0; k--) open.push({ i: children[k], parent: next.i });
+  }
   if (order.length < nodes.length) {
     const reached = new Set(order.map(({ i }) => i));
     const stuck = nodes.findIndex((_, i) => !reached.has(i));
@@ -184,23 +200,61 @@ function nodeOrder(json: GltfJson): { i: number; node: Node; parent: number | nu
   return order.every(({ i, parent }) => parent === null || parent < i) ? order.sort((a, b) => a.i - b.i) : order;
 }
 
-function isPlainMesh(json: GltfJson, node: Node, i: number): boolean {
-  const animated = json.animations?.[0]?.channels.some((channel) => channel.target.node === i) ?? false;
-  return (node.mesh !== undefined || node.camera !== undefined) && !node.children?.length && !animated;
+function isPlainMesh(node: Node): boolean {
+  return (node.mesh !== undefined || node.camera !== undefined) && !node.children?.length;
 }
 
-function restOf(node: Node): { translation: [number, number, number]; rotation: [number, number, number, number] } {
-  if (node.matrix) {
-    const unit = new Float64Array(16);
-    orthonormalise(unit, 0, node.matrix, 0);
+interface Resting {
+  readonly translation: [number, number, number];
+  readonly rotation: [number, number, number, number];
+  readonly scale: [number, number, number];
+  readonly isSheared: boolean;
+}
+
+/** Where a node rests. Of a mirroring matrix the first axis is taken to be the mirrored one, as is usual. */
+function restOf(node: Node): Resting {
+  const { matrix } = node;
+  if (matrix) {
     const q = [0, 0, 0, 1];
-    quatFromMatrix(q, 0, unit, 0, 4);
-    return { translation: [node.matrix[12], node.matrix[13], node.matrix[14]], rotation: q as [number, number, number, number] };
+    const mirrors = determinantOf(matrix) < 0;
+    turnFromAffine(q, 0, matrix, 0, mirrors ? [-1, 1, 1] : [1, 1, 1]);
+    const stretch = new Float64Array(9);
+    stretchOf(stretch, q, 0, matrix, 0);
+    const size = Math.hypot(stretch[0], stretch[4], stretch[8]);
+    return {
+      translation: [matrix[12], matrix[13], matrix[14]],
+      rotation: q as [number, number, number, number],
+      scale: [stretch[0], stretch[4], stretch[8]].map(tidyScale) as [number, number, number],
+      isSheared: [1, 2, 3, 5, 6, 7].some((k) => Math.abs(stretch[k]) > 1e-5 * size),
+    };
   }
+  const [x, y, z, w] = node.rotation ?? [0, 0, 0, 1];
+  const length = Math.hypot(x, y, z, w);
   return {
     translation: (node.translation as [number, number, number] | undefined) ?? [0, 0, 0],
-    rotation: (node.rotation as [number, number, number, number] | undefined) ?? [0, 0, 0, 1],
+    rotation: length > 0 ? [x / length, y / length, z / length, w / length] : [0, 0, 0, 1],
+    scale: (node.scale as [number, number, number] | undefined) ?? [1, 1, 1],
+    isSheared: false,
   };
+}
+
+/** A scale that is 1 but for rounding is 1. */
+function tidyScale(value: number): number {
+  return Math.abs(value - 1) < 1e-7 ? 1 : value;
+}
+
+function determinantOf(m: readonly number[]): number {
+  return m[0] * (m[5] * m[10] - m[6] * m[9]) - m[4] * (m[1] * m[10] - m[2] * m[9]) + m[8] * (m[1] * m[6] - m[2] * m[5]);
+}
+
+/** Frames over which a file may reach: at 24 a second, half a day. */
+function checkFrames(frames: number, what: string): void {
+  if (!(frames <= MOST_FRAMES))
+    throw new KneaderError(
+      "file-too-large",
+      `${what} reaches over ${Math.round(frames)} frames; up to ${MOST_FRAMES} can be opened.`,
+      "Look at its last key, or export a shorter range.",
+    );
 }
 
 /** Frames a second that put the most key times on whole frames; 24 when none does. */

@@ -2,13 +2,12 @@ import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
 import { sampleCurve } from "../curve/track.ts";
 import { activePasses } from "../passes/active.ts";
 import { changedBy } from "../passes/members.ts";
-import { DEG, quatFromEuler, quatFromMatrix, quatMultiply } from "../figure/rotation.ts";
-import { orthonormalise } from "../figure/matrix.ts";
+import { DEG, quatFromEuler, quatMultiply } from "../figure/rotation.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, restValue, rotateChannels, scaleChannels } from "../model/rig.ts";
 import { framesPerSecond, type Shot } from "../model/shot.ts";
 import { encodeText } from "./utf8.ts";
 import type { Exported } from "./format.ts";
-import { sampleShot, type SampledShot } from "./sampled.ts";
+import { LOCAL, ledControls, sampleShot, type SampledShot } from "./sampled.ts";
 
 type Interpolation = "STEP" | "LINEAR" | "CUBICSPLINE";
 const FLOAT = 5126;
@@ -18,7 +17,7 @@ class Binary {
   readonly accessors: Record<string, unknown>[] = [];
   readonly views: Record<string, unknown>[] = [];
   private readonly parts: Float32Array[] = [];
-  private readonly times = new Map<string, number>();
+  private readonly times: { readonly seconds: Float32Array; readonly accessor: number }[] = [];
   private length = 0;
 
   add(values: Float32Array, type: "SCALAR" | "VEC3" | "VEC4", bounds = false): number {
@@ -32,12 +31,11 @@ class Binary {
   }
 
   addTimes(seconds: Float32Array): number {
-    const key = `${seconds.length}/${seconds[0]}/${seconds[seconds.length - 1]}/${seconds.reduce((a, b, i) => a + b * (i + 1), 0)}`;
-    const known = this.times.get(key);
-    if (known !== undefined) return known;
-    const made = this.add(seconds, "SCALAR", true);
-    this.times.set(key, made);
-    return made;
+    const known = this.times.find((one) => one.seconds.length === seconds.length && one.seconds.every((s, i) => s === seconds[i]));
+    if (known) return known.accessor;
+    const accessor = this.add(seconds, "SCALAR", true);
+    this.times.push({ seconds, accessor });
+    return accessor;
   }
 
   bytes(): Uint8Array {
@@ -84,10 +82,19 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
   const channels: Record<string, unknown>[] = [];
   const tally = { exact: 0, sampled: 0 };
   const changed = new Set(activePasses(shot).flatMap((pass) => changedBy(shot, pass)));
-  const following = new Set(shot.follows.filter((f) => f.on).map((f) => f.control));
+  const led = ledControls(shot);
+  // A scale that never changes stands in the node itself.
+  const still = new Map(
+    controls.flatMap((control) => {
+      const moved = led.has(control.id) || scaleChannels.some((channel) => changed.has(channelKey(control.id, channel)));
+      const scale = moved ? null : constantScale(shot, control);
+      return scale ? [[control.id, scale] as const] : [];
+    }),
+  );
   const base = (key: ChannelKey): Curve | undefined => shot.base[key];
   let origin = shot.range.start;
-  for (const key in shot.base) origin = Math.min(origin, shot.base[key].times[0]);
+  // A single key says a value, not when something begins.
+  for (const key in shot.base) if (shot.base[key].times.length > 1) origin = Math.min(origin, shot.base[key].times[0]);
   origin = Math.floor(origin);
   const every = Float32Array.from({ length: sampled.frames }, (_, n) => (sampled.start + n - origin) / fps);
 
@@ -101,25 +108,26 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
     const names = path === "translation" ? moveChannels : scaleChannels;
     const keys = names.map((channel) => channelKey(control.id, channel));
     const curves = keys.map(base);
-    const touched = keys.some((key) => changed.has(key)) || following.has(control.id);
+    const touched = keys.some((key) => changed.has(key)) || led.has(control.id);
+    if (path === "scale" && still.has(control.id)) return;
     if (!touched && curves.every((curve) => curve === undefined)) return;
     const exact = touched ? null : exactKind(curves);
-    const resting = path === "translation" ? control.rest : [0, 0, 0];
+    const offset = path === "translation" ? control.rest : [0, 0, 0];
     if (exact) {
       tally.exact++;
       const seconds = Float32Array.from(exact.times, (t) => (t - origin) / fps);
-      write(node, path, exact.kind, seconds, keyedValues(curves, exact, names, resting, fps));
+      write(node, path, exact.kind, seconds, keyedValues(curves, exact, names, offset, fps));
     } else {
       const values = sampledVectors(sampled, controls.length, node, path);
-      const still = isStill(values, 3);
-      if (!still) tally.sampled++;
-      write(node, path, still ? "STEP" : "LINEAR", still ? every.slice(0, 1) : every, still ? values.slice(0, 3) : values);
+      const resting = isStill(values, 3);
+      if (!resting) tally.sampled++;
+      write(node, path, resting ? "STEP" : "LINEAR", resting ? every.slice(0, 1) : every, resting ? values.slice(0, 3) : values);
     }
   };
 
   const writeTurns = (control: Control, node: number): void => {
     const keys = rotateChannels.map((channel) => channelKey(control.id, channel));
-    const touched = keys.some((key) => changed.has(key)) || following.has(control.id);
+    const touched = keys.some((key) => changed.has(key)) || led.has(control.id);
     const exact = touched ? null : exactKind(keys.map(base));
     if (exact?.kind === "STEP") {
       tally.exact++;
@@ -128,16 +136,16 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
       return;
     }
     const values = sampledTurns(sampled, controls.length, node);
-    const still = isStill(values, 4);
-    if (!still) tally.sampled++;
-    write(node, "rotation", still ? "STEP" : "LINEAR", still ? every.slice(0, 1) : every, still ? values.slice(0, 4) : values);
+    const resting = isStill(values, 4);
+    if (!resting) tally.sampled++;
+    write(node, "rotation", resting ? "STEP" : "LINEAR", resting ? every.slice(0, 1) : every, resting ? values.slice(0, 4) : values);
   };
 
   controls.forEach((control, node) => {
     const keyed = (names: readonly string[]) =>
       names.some((channel) => channelKey(control.id, channel) in shot.base || changed.has(channelKey(control.id, channel)));
     writeVectors(control, node, "translation");
-    if (keyed(rotateChannels) || following.has(control.id)) writeTurns(control, node);
+    if (keyed(rotateChannels) || led.has(control.id)) writeTurns(control, node);
     writeVectors(control, node, "scale");
   });
 
@@ -147,6 +155,7 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
       name: control.name,
       translation: [...control.rest],
       rotation: [...control.restTurn],
+      ...(still.get(control.id)?.some((value) => value !== 1) ? { scale: still.get(control.id) } : {}),
       ...(children.length > 0 ? { children } : {}),
       extras: {
         kneader: {
@@ -195,6 +204,10 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
     notes.push(
       `${tally.sampled} tracks are sampled at every frame: glTF keeps rotations as quaternions and has no passes, follows, weighted handles or loops.`,
     );
+  if (sampled.sheared.size > 0)
+    notes.push(
+      `${sampled.sheared.size} controls follow across scaled parents, which shears them; glTF keeps no shear, and the nearest turn is written.`,
+    );
   return { bytes: binary ? toGlb(json, bytes) : encodeText(JSON.stringify(json)), notes };
 }
 
@@ -240,12 +253,8 @@ function keyedTurns(control: Control, curves: readonly (Curve | undefined)[], ti
 function sampledVectors(sampled: SampledShot, count: number, node: number, path: "translation" | "scale"): Float32Array {
   const out = new Float32Array(sampled.frames * 3);
   for (let n = 0; n < sampled.frames; n++) {
-    const o = (n * count + node) * 16;
-    for (let k = 0; k < 3; k++)
-      out[n * 3 + k] =
-        path === "translation"
-          ? sampled.locals[o + 12 + k]
-          : Math.hypot(sampled.locals[o + k * 4], sampled.locals[o + k * 4 + 1], sampled.locals[o + k * 4 + 2]);
+    const o = (n * count + node) * LOCAL + (path === "translation" ? 0 : 7);
+    for (let k = 0; k < 3; k++) out[n * 3 + k] = sampled.locals[o + k];
   }
   return out;
 }
@@ -253,18 +262,22 @@ function sampledVectors(sampled: SampledShot, count: number, node: number, path:
 /** Unit quaternions of a control at each frame, each on the side of the one before it. */
 function sampledTurns(sampled: SampledShot, count: number, node: number): Float32Array {
   const out = new Float32Array(sampled.frames * 4);
-  const unit = new Float64Array(16);
-  const q = new Float64Array(4);
   for (let n = 0; n < sampled.frames; n++) {
-    orthonormalise(unit, 0, sampled.locals, (n * count + node) * 16);
-    quatFromMatrix(q, 0, unit, 0, 4);
-    const length = Math.hypot(q[0], q[1], q[2], q[3]);
-    let dot = 1;
-    if (n > 0) dot = q[0] * out[n * 4 - 4] + q[1] * out[n * 4 - 3] + q[2] * out[n * 4 - 2] + q[3] * out[n * 4 - 1];
-    const sign = dot < 0 ? -1 : 1;
-    for (let k = 0; k < 4; k++) out[n * 4 + k] = (sign * q[k]) / length;
+    const o = (n * count + node) * LOCAL + 3;
+    let dot = n === 0 ? 1 : 0;
+    if (n > 0) for (let k = 0; k < 4; k++) dot += sampled.locals[o + k] * out[n * 4 - 4 + k];
+    for (let k = 0; k < 4; k++) out[n * 4 + k] = dot < 0 ? -sampled.locals[o + k] : sampled.locals[o + k];
   }
   return out;
+}
+
+/** The one scale a control always has, where its channels say so and nothing else moves it. */
+function constantScale(shot: Shot, control: Control): number[] | null {
+  const scale = scaleChannels.map((channel) => {
+    const curve = shot.base[channelKey(control.id, channel)];
+    return curve === undefined ? 1 : curve.times.length === 1 ? curve.values[0] : Number.NaN;
+  });
+  return scale.some(Number.isNaN) ? null : scale;
 }
 
 function isStill(values: Float32Array, width: number): boolean {

@@ -2,6 +2,7 @@ import { KneaderError } from "../errors.ts";
 import { freshId } from "../model/freshId.ts";
 import type { Action } from "../model/action.ts";
 import type { Shot } from "../model/shot.ts";
+import { checkAction } from "./checkShot.ts";
 import { decodeText, encodeText } from "./utf8.ts";
 import type { Exported, Imported } from "./format.ts";
 import { actionFromJson, actionToJson, shotFromJson, shotToJson } from "./schema.ts";
@@ -32,5 +33,5 @@ export function writeAction(action: Action): Uint8Array {
 }
 
 export function readAction(bytes: Uint8Array): Action {
-  return { ...actionFromJson(parseJson(bytes)), id: freshId("action") };
+  return { ...checkAction(actionFromJson(parseJson(bytes))), id: freshId("action") };
 }

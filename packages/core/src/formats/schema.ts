@@ -6,6 +6,7 @@ import type { Action } from "../model/action.ts";
 import { markColours, type Shot } from "../model/shot.ts";
 import { passKind, computedKind } from "../passes/kinds.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
+import { sayIssue } from "./sayIssue.ts";
 
 /** The version written today; see `docs/file-format.md`. */
 export const SCHEMA_VERSION = 1;
@@ -124,7 +125,7 @@ export const actionSchema = z.unknown().transform((given, ctx): Action => {
   const inner = isRecord(given) && given.format === "kneader-action" ? given.action : given;
   const result = writtenAction.safeParse(inner);
   if (result.success) return result.data;
-  ctx.addIssue({ code: "custom", message: `not an action: ${result.error.issues[0].path.join(".")} ${result.error.issues[0].message}` });
+  ctx.addIssue({ code: "custom", message: `not an action: ${sayIssue(result.error)}` });
   return z.NEVER;
 });
 
@@ -196,10 +197,9 @@ export function checkVersion(version: unknown): void {
 function parse<T>(json: unknown, schema: z.ZodType<T>, field: string): T {
   const result = schema.safeParse(json);
   if (result.success) return result.data;
-  const issue = result.error.issues[0];
   throw new KneaderError(
     "json-syntax",
-    `${[field, ...issue.path].join(".")}: ${issue.message}.`,
+    `The file is not as it should be: ${sayIssue(result.error, field)}.`,
     "The file was changed by hand or damaged.",
   );
 }

@@ -1,4 +1,4 @@
-import { localValues } from "../figure/localValues.ts";
+import { localValues, scaleOf } from "../figure/localValues.ts";
 import { invertAffine, multiplyAffine } from "../figure/matrix.ts";
 import { type ChannelKey, channelKey, type Control, rotateChannels } from "../model/rig.ts";
 import type { Link, Swing } from "./swing.ts";
@@ -129,7 +129,7 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
   /** Turn a link toward its tip and keep its angles as those of the frame number `write`. */
   function turn(i: number, tip: Tip, write: number): void {
     turnToward(worlds, i, tip, swing.strength);
-    tip.near = localValues(swung, tip.control, tip.near);
+    tip.near = localValues(swung, tip.control, tip.near, scaleOf(player, tip.control.id));
     if (write >= 0) for (let axis = 0; axis < 3; axis++) tip.columns[axis][write] = tip.near[3 + axis];
   }
 }

@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
 import { measureDriftInPieces } from "../drift.ts";
 import { KneaderError } from "../errors.ts";
-import { localValues, placeChannels } from "../figure/localValues.ts";
+import { localValues, placeChannels, scaleOf } from "../figure/localValues.ts";
 import { makePlayer } from "../figure/player.ts";
 import { activePasses } from "../passes/active.ts";
 import { changedBy } from "../passes/members.ts";
@@ -44,7 +44,7 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
       for (const id of ids) {
         const tracks = placeChannels.map((channel) => samples.get(channelKey(id, channel)) as Float64Array);
         const near = tracks.map((track) => (n > 0 ? track[n - 1] : 0));
-        localValues(player, controlById(shot.rig, id) as Control, near).forEach((value, k) => {
+        localValues(player, controlById(shot.rig, id) as Control, near, scaleOf(player, id)).forEach((value, k) => {
           tracks[k][n] = value;
         });
       }

@@ -4,7 +4,7 @@ import { repeats } from "../curve/runOn.ts";
 import { measureDriftInPieces } from "../drift.ts";
 import { KneaderError } from "../errors.ts";
 import { attachSlots } from "../figure/attachToCamera.ts";
-import { localValues, placeChannels } from "../figure/localValues.ts";
+import { localValues, placeChannels, scaleOf } from "../figure/localValues.ts";
 import { makePlayer } from "../figure/player.ts";
 import { type ChannelKey, channelKey, channelTitle, type Control, controlById, splitChannelKey } from "../model/rig.ts";
 import { listed } from "../actions/match.ts";
@@ -84,7 +84,7 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       for (const control of riders) {
         const tracks = placeChannels.map((channel) => into.get(channelKey(control.id, channel)));
         const near = tracks.map((track) => (track && n > 0 ? track[n - 1] : 0));
-        localValues(player, control, near).forEach((value, k) => {
+        localValues(player, control, near, scaleOf(player, control.id)).forEach((value, k) => {
           if (tracks[k]) tracks[k][n] = value;
         });
       }

@@ -1,6 +1,6 @@
 import * as fc from "fast-check";
 import { Matrix4, Quaternion, Vector3 } from "three";
-import { invertAffine, multiplyAffine, orthonormalise } from "../../src/figure/matrix.ts";
+import { invertAffine, multiplyAffine } from "../../src/figure/matrix.ts";
 
 const number = fc.double({ min: -3, max: 3, noNaN: true });
 const positive = fc.double({ min: 0.2, max: 4, noNaN: true });
@@ -26,22 +26,6 @@ test("product and inverse of affine matrices equal three's", () => {
         expect(Math.abs(product[k] - three[k])).toBeLessThan(1e-9);
         expect(Math.abs(inverse[k] - threeInverse[k])).toBeLessThan(1e-6);
       }
-    }),
-  );
-});
-
-test("orthonormalising gives the rotation and the scales", () => {
-  fc.assert(
-    fc.property(anyMatrix, (m) => {
-      const unit = new Float64Array(16);
-      const scales = orthonormalise(unit, 0, m.elements, 0);
-      const [place, turn, scale] = [new Vector3(), new Quaternion(), new Vector3()];
-      m.decompose(place, turn, scale);
-      scale.toArray().forEach((value, k) => {
-        expect(Math.abs(scales[k] - value)).toBeLessThan(1e-9);
-      });
-      const expected = new Matrix4().compose(place, turn, new Vector3(1, 1, 1)).elements;
-      for (let k = 0; k < 16; k++) expect(Math.abs(unit[k] - expected[k])).toBeLessThan(1e-9);
     }),
   );
 });

@@ -1,0 +1,172 @@
+import type { Curve } from "../curve/curve.ts";
+import { KneaderError } from "../errors.ts";
+import { rotationOrders } from "../figure/rotation.ts";
+import type { Action } from "../model/action.ts";
+import { type ChannelKey, type Control, splitChannelKey } from "../model/rig.ts";
+import { allCurves, type Curves, framesPerSecond, type Rate, type Shot } from "../model/shot.ts";
+import { FURTHEST_FRAME, LARGEST_NUMBER, LONGEST_NAME, MOST_CONTROLS, MOST_FRAMES, QUICKEST, SLOWEST } from "./limits.ts";
+
+/*
+ * The one gate through which whatever a reader made must go: what passes can be played, changed, and written in
+ * every format. Readers say what is wrong with a file in the file's own terms; this says what is wrong with the shot.
+ */
+
+function refuse(message: string, remedy = "Export the file again, or mend it by hand."): never {
+  throw new KneaderError("shot-data", message, remedy);
+}
+
+function needNumber(value: number, where: string, most = LARGEST_NUMBER): void {
+  if (typeof value !== "number" || !Number.isFinite(value)) refuse(`${where} is not a number.`);
+  if (Math.abs(value) > most) refuse(`${where} is ${value}, beyond ±${most}.`);
+}
+
+function needNumbers(values: ArrayLike<number>, where: string, most = LARGEST_NUMBER): void {
+  for (let i = 0; i < values.length; i++)
+    if (!(Math.abs(values[i]) <= most)) refuse(`${where}, number ${i + 1} is ${values[i]}; it must be between ±${most}.`);
+}
+
+function checkRate(rate: Rate): void {
+  const fps = framesPerSecond(rate);
+  if (!(fps >= SLOWEST && fps <= QUICKEST)) refuse(`The rate is ${fps} frames a second; ${SLOWEST} to ${QUICKEST} can be played.`);
+}
+
+function checkSpan(start: number, end: number, where: string): void {
+  needNumber(start, `${where}: the first frame`, FURTHEST_FRAME);
+  needNumber(end, `${where}: the last frame`, FURTHEST_FRAME);
+  if (end < start) refuse(`${where} ends at frame ${end}, before it starts at ${start}.`);
+  if (end - start > MOST_FRAMES) refuse(`${where} has ${end - start} frames; up to ${MOST_FRAMES} can be opened.`);
+}
+
+function checkCurve(curve: Curve, where: string): void {
+  const { times } = curve;
+  if (times.length === 0) refuse(`${where} has no key.`);
+  for (let i = 0; i < times.length; i++) {
+    if (!(Math.abs(times[i]) <= FURTHEST_FRAME)) refuse(`${where}: key ${i + 1} is at frame ${times[i]}, beyond ±${FURTHEST_FRAME}.`);
+    if (i > 0 && !(times[i] > times[i - 1])) refuse(`${where}: key ${i + 1} does not come after the one before it.`);
+  }
+  if (times[times.length - 1] - times[0] > MOST_FRAMES)
+    refuse(`${where} reaches over ${times[times.length - 1] - times[0]} frames; up to ${MOST_FRAMES} can be opened.`);
+  needNumbers(curve.values, where);
+  for (const column of ["slopeIn", "slopeOut"] as const) needNumbers(curve[column], `${where}, ${column}`);
+  for (const column of ["weightIn", "weightOut"] as const)
+    for (const weight of curve[column])
+      if (!(weight >= 0 && weight <= 1)) refuse(`${where}, ${column}: a handle is ${weight} of its segment; 0 to 1 is possible.`);
+  for (const run of [curve.runIn, curve.runOut])
+    if (!Number.isInteger(run.rounds) || run.rounds < 0 || run.rounds > MOST_FRAMES) refuse(`${where} repeats ${run.rounds} times.`);
+}
+
+/** Parents before children, no id twice, partners that are there. */
+function checkControls(controls: readonly Control[]): void {
+  if (controls.length === 0) refuse("There is no control that could be posed.");
+  if (controls.length > MOST_CONTROLS) refuse(`There are ${controls.length} controls; up to ${MOST_CONTROLS} can be opened.`);
+  const ids = new Set<string>();
+  for (const [i, control] of controls.entries()) {
+    const { id, parent, rest, restTurn, channels } = control;
+    if (typeof id !== "string" || id === "" || id.includes("."))
+      refuse(`Control ${i + 1} has the id ${JSON.stringify(id)}; it needs one without dots.`);
+    if (ids.has(id)) refuse(`Control "${id}" is there twice.`);
+    if (parent !== null && !ids.has(parent)) refuse(`Control "${id}" hangs on "${parent}", which does not stand before it.`);
+    ids.add(id);
+    needNumbers(rest, `Control "${id}", its place at rest`);
+    needNumbers(restTurn, `Control "${id}", its turn at rest`);
+    if (control.tip) needNumbers(control.tip, `Control "${id}", its tip`);
+    if (!(Math.abs(Math.hypot(...restTurn) - 1) < 1e-3)) refuse(`Control "${id}" rests at a turn that is no unit quaternion.`);
+    if (!rotationOrders.includes(control.order)) refuse(`Control "${id}" turns in the order "${control.order}", which there is not.`);
+    if (new Set(channels).size < channels.length) refuse(`Control "${id}" has a channel twice.`);
+    if (channels.some((channel) => channel === "" || channel.includes("."))) refuse(`Control "${id}" has a channel without a name.`);
+  }
+  const byId = new Map(controls.map((control) => [control.id, control]));
+  for (const { id, partner } of controls) {
+    if (partner === null) continue;
+    const other = byId.get(partner);
+    if (!other) refuse(`Control "${id}" has the partner "${partner}", which there is not.`);
+    if (other.partner !== id) refuse(`Control "${id}" has the partner "${partner}", whose own partner is another.`);
+  }
+}
+
+function checkFollows(shot: Shot): void {
+  const parents = new Map(shot.rig.controls.map(({ id, parent }) => [id, parent]));
+  const targets = new Map<string, string[]>();
+  for (const { id, control, target, offset } of shot.follows) {
+    for (const named of [control, target])
+      if (!parents.has(named)) refuse(`Follow "${id}" names the control "${named}", which there is not.`);
+    needNumbers(offset, `Follow "${id}", its offset`);
+    targets.set(control, [...(targets.get(control) ?? []), target]);
+  }
+  // A control waits for its parent and for what it follows; nobody may wait for itself.
+  const state = new Map<string, "open" | "done">();
+  const needs = (id: string) => [...(parents.get(id) === null ? [] : [parents.get(id) as string]), ...(targets.get(id) ?? [])];
+  for (const start of targets.keys()) {
+    const path: { id: string; rest: string[] }[] = [{ id: start, rest: needs(start) }];
+    if (state.has(start)) continue;
+    state.set(start, "open");
+    while (path.length > 0) {
+      const top = path[path.length - 1];
+      const next = top.rest.pop();
+      if (next === undefined) {
+        state.set(top.id, "done");
+        path.pop();
+      } else if (state.get(next) === "open") {
+        const circle = path.slice(path.findIndex(({ id }) => id === next)).map(({ id }) => `"${id}"`);
+        refuse(`${[...circle, `"${next}"`].join(" moves with ")}: a circle of follows.`, "Take one of the follows out of the file.");
+      } else if (!state.has(next)) {
+        state.set(next, "open");
+        path.push({ id: next, rest: needs(next) });
+      }
+    }
+  }
+}
+
+/** A name that can be shown and listed; what has none is given one. */
+function named(name: string, otherwise: string): string {
+  const plain = typeof name === "string" ? name.trim().slice(0, LONGEST_NAME) : "";
+  return plain === "" ? otherwise : plain;
+}
+
+/** The shot, with names where there were none, or a `shot-data` error that says what is wrong and where. */
+export function checkShot(shot: Shot): Shot {
+  checkRate(shot.rate);
+  checkSpan(shot.range.start, shot.range.end, "The shot");
+  if (shot.unitMetres !== null && !(shot.unitMetres >= 1e-9 && shot.unitMetres <= 1e9))
+    refuse(`A scene unit is ${shot.unitMetres} metres long; it must be above 0.`);
+  checkControls(shot.rig.controls);
+  checkFollows(shot);
+  const ids = new Set<string>();
+  for (const { id, name, range } of [...shot.passes, ...shot.versions.map((version) => ({ ...version, range: null }))]) {
+    if (id === "" || ids.has(id)) refuse(`"${name}" has the id "${id}", which is empty or taken.`);
+    ids.add(id);
+    if (!range) continue;
+    checkSpan(range.start, range.end, `Pass "${name}"`);
+    needNumber(range.easeIn, `Pass "${name}": its ease in`, FURTHEST_FRAME);
+    needNumber(range.easeOut, `Pass "${name}": its ease out`, FURTHEST_FRAME);
+  }
+  for (const [where, curve] of allCurves(shot)) checkCurve(curve, `Curve "${where}"`);
+  for (const { frame } of shot.poseMarks) needNumber(frame, "The frame of a pose's mark", FURTHEST_FRAME);
+  const controls = shot.rig.controls.every(({ name }) => named(name, "") === name)
+    ? shot.rig.controls
+    : shot.rig.controls.map((control) => ({ ...control, name: named(control.name, control.id) }));
+  return { ...shot, name: named(shot.name, "Unnamed"), rig: controls === shot.rig.controls ? shot.rig : { ...shot.rig, controls } };
+}
+
+function checkCurves(curves: Curves, known: ReadonlySet<ChannelKey>): void {
+  for (const key of Object.keys(curves)) {
+    if (!known.has(splitChannelKey(key).control)) refuse(`Curve "${key}" is of a control that is not there.`);
+    checkCurve(curves[key], `Curve "${key}"`);
+  }
+}
+
+/** The same for an action. */
+export function checkAction(action: Action): Action {
+  checkRate(action.rate);
+  checkSpan(0, action.length, "The action");
+  checkControls(action.controls.map((control) => ({ ...control, partner: null })));
+  checkCurves(action.curves, new Set(action.controls.map(({ id }) => id)));
+  return { ...action, name: named(action.name, "Unnamed"), folder: named(action.folder, "My actions") };
+}
+
+/** What copied keys hold must be fit for a shot too. */
+export function checkClip(curves: Curves, length: number, rate: Rate): void {
+  checkRate(rate);
+  checkSpan(0, length, "What was copied");
+  for (const key of Object.keys(curves)) checkCurve(curves[key], `Curve "${key}"`);
+}
