@@ -14,7 +14,7 @@ export default {
     "\\.m?js$": swc({ syntax: "ecmascript" }),
   },
   // Packages that ship only modules of the newer kind.
-  transformIgnorePatterns: ["/node_modules/(?!(three|d3-.*|internmap|bezier-easing)/)"],
+  transformIgnorePatterns: ["/node_modules/(?!(three|d3-.*|internmap|bezier-easing|comlink)/)"],
   moduleNameMapper: { "^three$": "<rootDir>/node_modules/three/build/three.module.js" },
   maxWorkers: 2,
 };

@@ -19,6 +19,7 @@ const errorCodes = {
   "no-match": "Nothing in the action matches this rig.",
   "not-found": "What was asked for is not in the shot.",
   locked: "What would be changed is locked.",
+  "in-use": "Another tab is working on it.",
   cycle: "This would make a circle.",
   cancelled: "The work was cancelled.",
 } as const;

@@ -28,7 +28,7 @@ export {
 export { curveFromBytes, curveToBytes } from "./formats/curveBytes.ts";
 export { checkFileSize, type Format, formatOf, formats, readShot } from "./formats/formats.ts";
 export { readAction, writeAction } from "./formats/kneaderJson.ts";
-export { checkVersion, SCHEMA_VERSION } from "./formats/schema.ts";
+export { checkVersion, SCHEMA_VERSION, shotFromRecord } from "./formats/schema.ts";
 export * from "./history.ts";
 export { clipFromText, clipToText } from "./formats/clipText.ts";
 export type { Clip } from "./model/clip.ts";

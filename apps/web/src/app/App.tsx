@@ -1,10 +1,12 @@
 import { QueryClientProvider } from "@tanstack/react-query";
-import { App as AntApp, ConfigProvider } from "antd";
+import { Alert, App as AntApp, ConfigProvider } from "antd";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { ShelfPage } from "../shots/ShelfPage.tsx";
 import { startAutosave } from "../storage/autosave.ts";
+import { probeStorage, useStorageState } from "../storage/probe.ts";
 import { ErrorBoundary } from "./ErrorBoundary.tsx";
+import { FileDrop } from "./FileDrop.tsx";
 import { loadPreferences, usePreferences } from "./preferences.ts";
 import { queryClient } from "./queryClient.ts";
 import { antTheme } from "./theme.ts";
@@ -14,7 +16,20 @@ const ComparePage = lazy(() => import("../compare/ComparePage.tsx").then((module
 const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
 const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({ default: module.SettingsPage })));
 
-const started = loadPreferences().then(startAutosave);
+const started = probeStorage().then(loadPreferences).then(startAutosave);
+
+/** That nothing can be kept is said on every page, as long as it is so. */
+function StorageNote() {
+  const problem = useStorageState((state) => state.problem);
+  if (problem === null) return null;
+  return (
+    <Alert
+      banner
+      type="error"
+      title={`Nothing can be kept in this browser (${problem}). What you do is lost when this tab is closed: export what you want to keep.`}
+    />
+  );
+}
 
 export function App() {
   const theme = usePreferences((state) => state.theme);
@@ -30,7 +45,9 @@ export function App() {
     <ConfigProvider theme={antTheme(theme)} tooltip={{ unique: false }}>
       <QueryClientProvider client={queryClient}>
         <AntApp className="app" message={{ maxCount: 3 }}>
+          <StorageNote />
           <BrowserRouter>
+            <FileDrop />
             <ErrorBoundary>
               <Suspense fallback={<div className="empty page-empty">One moment …</div>}>
                 <Routes>

@@ -4,7 +4,7 @@ import { stepKey } from "./view/Transport.tsx";
 import { isolatePicked, togglePickedLocks, useChannelView } from "./rack/channels/channelView.ts";
 import { copyScope, cutScope } from "./clipboard.ts";
 import { clock } from "./clock.ts";
-import { currentDocument, useDocuments } from "./documents.ts";
+import { currentDocument, tell, useDocuments } from "./documents.ts";
 import { addPass, keyHere, pickKeysHere, removePicked, setRangeEnd, tangentPicked } from "./edits.ts";
 import { removePoses } from "./rack/poses/poseEdits.ts";
 import { pickedKeyCount, useSelection } from "./selection.ts";
@@ -24,8 +24,7 @@ export interface Command {
 /** What Delete takes away: the picked keys, or the poses picked in the pose tray. */
 function removePickedOrPoses(): void {
   const { keys, poses } = useSelection.getState();
-  if (pickedKeyCount(keys) === 0 && poses.length > 0)
-    void removePoses(poses).catch((error: unknown) => useDocuments.setState({ refused: sayError(error) }));
+  if (pickedKeyCount(keys) === 0 && poses.length > 0) void removePoses(poses).catch((error: unknown) => tell(sayError(error)));
   else removePicked();
 }
 

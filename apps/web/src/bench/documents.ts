@@ -26,7 +26,7 @@ interface Documents {
   readonly open: Readonly<Record<string, OpenShot>>;
   /** The shot on the bench. */
   readonly current: string | null;
-  /** Why the last change was not made; told once. */
+  /** Why a gesture changed nothing; told once. */
   readonly refused: string | null;
   /** Shown instead of the current shot while something is dragged or tried; never saved. */
   readonly preview: Shot | null;
@@ -34,7 +34,8 @@ interface Documents {
   setReadOnly(id: string, readOnly: boolean): void;
   show(id: string | null): void;
   setPreview(shot: Shot | null): void;
-  change(name: string, shot: Shot, made?: Step["made"]): void;
+  /** Make a shot the next step of the history. Answers why it was refused, or null. */
+  change(name: string, shot: Shot, made?: Step["made"]): string | null;
   undo(): void;
   redo(): void;
   goTo(step: number): void;
@@ -67,13 +68,16 @@ export const useDocuments = create<Documents>((set, get) => {
       set({ preview });
     },
     change(name, shot, made) {
+      if (readOnlyIn(get())) return READ_ONLY;
       try {
         turn((history) => {
           const before = currentShot(history);
           return shot === before ? history : commit(history, { name, shot: checkPasses(before, shot), at: Date.now(), made });
         });
+        return null;
       } catch (error) {
-        set({ preview: null, refused: sayError(error) });
+        set({ preview: null });
+        return sayError(error);
       }
     },
     undo: () => turn(undo),
@@ -85,6 +89,23 @@ export const useDocuments = create<Documents>((set, get) => {
     },
   };
 });
+
+const READ_ONLY = "This shot is open in another tab; here it cannot be changed.";
+
+function readOnlyIn({ open, current }: Pick<Documents, "open" | "current">): boolean {
+  return current !== null && (open[current]?.readOnly ?? false);
+}
+
+/** Tell on the bench why something was not done. */
+export function tell(reason: string): void {
+  useDocuments.setState({ refused: reason });
+}
+
+/** A change made by a gesture, which has no place of its own to say why it was refused. */
+export function changeOrTell(name: string, shot: Shot, made?: Step["made"]): void {
+  const refused = useDocuments.getState().change(name, shot, made);
+  if (refused !== null) tell(refused);
+}
 
 /** The shot on the bench, without preview. Only pages that have one call this. */
 export function useShot(): Shot {
@@ -115,7 +136,7 @@ export function useShownList<Member>(list: (shot: Shot) => readonly Member[]): r
 }
 
 export function useReadOnly(): boolean {
-  return useDocuments((state) => (state.current ? (state.open[state.current]?.readOnly ?? false) : false));
+  return useDocuments(readOnlyIn);
 }
 
 function shotOf(state: Documents): Shot | null {

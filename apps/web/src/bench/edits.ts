@@ -29,14 +29,14 @@ import {
 } from "@kneader/core";
 import { mappedPicks } from "./rack/plot/mappedPicks.ts";
 import { clock } from "./clock.ts";
-import { currentDocument, useDocuments } from "./documents.ts";
+import { changeOrTell, currentDocument } from "./documents.ts";
 import { pickedKeyCount, useSelection } from "./selection.ts";
 
 /** Small edits made by hand on the bench. Each is one step of the history. */
 
 export function change(name: string, edit: (shot: Shot) => Shot): void {
   const shot = currentDocument();
-  if (shot) useDocuments.getState().change(name, edit(shot));
+  if (shot) changeOrTell(name, edit(shot));
 }
 
 /** Give a channel of the chosen layer a value at the playhead. */

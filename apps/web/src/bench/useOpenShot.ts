@@ -1,10 +1,10 @@
-import { currentShot, KneaderError, sayError, type Shot } from "@kneader/core";
-import { useEffect, useState } from "react";
+import { currentShot, sayError } from "@kneader/core";
+import { useCallback, useEffect, useState } from "react";
 import { makeDemoShot } from "../shots/demo.ts";
 import { knownSaved } from "../storage/autosave.ts";
-import { loadShot, setAside } from "../storage/shotRecords.ts";
-import { shotStore } from "../storage/stores.ts";
-import { takeShot } from "../storage/tabLock.ts";
+import { shotDoor, shotRecords } from "../storage/kept.ts";
+import type { OnFree } from "../storage/shotDoor.ts";
+import { isUndecodable } from "../storage/shotRecords.ts";
 import { forgetUnused } from "../workers/operations.ts";
 import { clock } from "./clock.ts";
 import { useDocuments } from "./documents.ts";
@@ -14,39 +14,67 @@ import { useSelection } from "./selection.ts";
 import { fitTime } from "./timeAxis.ts";
 import { useWork } from "./work/workStore.ts";
 
-async function fetchShot(id: string): Promise<{ shot: Shot; saved: boolean } | null> {
-  const kept = await loadShot(id);
-  if (kept) return { shot: kept, saved: true };
-  const made = await makeDemoShot(id);
-  return made ? { shot: made, saved: true } : null;
+const MISSING = "There is no such shot in this browser. It may have been deleted, or kept in another browser.";
+
+/** Shots on their way in: whoever asks again meanwhile waits for the same one. */
+const opening = new Map<string, Promise<string | null>>();
+
+/** Bring a shot into this tab; answers why not when that fails. */
+function bringIn(id: string, onGone: () => void): Promise<string | null> {
+  const started = opening.get(id);
+  if (started) return started;
+  const work = open(id, onGone).finally(() => opening.delete(id));
+  opening.set(id, work);
+  return work;
+}
+
+async function open(id: string, onGone: () => void): Promise<string | null> {
+  const documents = useDocuments.getState();
+  // The tab that had the shot let it go: what it saved last is what is worked on from here.
+  const onFree: OnFree = (found) => {
+    if (!found) {
+      documents.close(id);
+      return onGone();
+    }
+    knownSaved(found.shot);
+    documents.add(found.shot, false);
+  };
+  try {
+    const found = await shotDoor.open(id, () => makeDemoShot(id), onFree);
+    if (!found) return MISSING;
+    knownSaved(found.shot);
+    documents.add(found.shot, !found.handle.writable);
+    return null;
+  } catch (error) {
+    if (!isUndecodable(error)) return sayError(error);
+    const moved = await shotDoor.whenFree(id, () => shotRecords.setAside(id, sayError(error))).catch(() => false);
+    return moved ? `${sayError(error)} Its record was set aside and can be downloaded from the shelf.` : sayError(error);
+  }
+}
+
+interface Opening {
+  readonly ready: boolean;
+  /** Why it is not there. */
+  readonly problem: string | null;
+  again(): void;
 }
 
 /** Open a shot for a page that shows it, and put the bench in order for it; says when it is there, or why it is not. */
-export function useOpenShot(id: string): { ready: boolean; problem: string | null } {
+export function useOpenShot(id: string): Opening {
   const [problem, setProblem] = useState<string | null>(null);
+  const [attempt, setAttempt] = useState(0);
   const ready = useDocuments((state) => state.current === id && state.open[id] !== undefined);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another attempt is another run
   useEffect(() => {
     let wanted = true;
-    const open = async () => {
-      const documents = useDocuments.getState();
-      if (!documents.open[id]) {
-        const free = await takeShot(id, () => void reopen(id));
-        try {
-          const found = await fetchShot(id);
-          if (!wanted) return;
-          if (!found) return setProblem("There is no such shot in this browser. It may have been deleted, or kept in another browser.");
-          if (found.saved) knownSaved(found.shot);
-          documents.add(found.shot, !free);
-        } catch (error) {
-          if (!wanted) return;
-          if (error instanceof KneaderError && error.code === "newer-version") return setProblem(sayError(error));
-          await setAside(id, await shotStore.getItem(id), sayError(error));
-          return setProblem(`${sayError(error)} Its record was set aside and can be downloaded from the shelf.`);
-        }
+    const enter = async () => {
+      if (!useDocuments.getState().open[id]) {
+        const failed = await bringIn(id, () => wanted && setProblem(MISSING));
+        if (!wanted) return;
+        if (failed) return setProblem(failed);
       }
-      const entry = useDocuments.getState().open[id];
-      const shot = currentShot(entry.history);
+      const shot = currentShot(useDocuments.getState().open[id].history);
       useSelection.getState().clear();
       useSelection.getState().setLayer("base");
       useChannelView.getState().showAll();
@@ -58,7 +86,7 @@ export function useOpenShot(id: string): { ready: boolean; problem: string | nul
       fitTime(shot.range.start, shot.range.end);
     };
     setProblem(null);
-    void open();
+    void enter();
     return () => {
       wanted = false;
       clock.stop();
@@ -66,14 +94,7 @@ export function useOpenShot(id: string): { ready: boolean; problem: string | nul
       const shots = Object.values(useDocuments.getState().open).flatMap((entry) => entry.history.steps.map((step) => step.shot));
       void forgetUnused(shots);
     };
-  }, [id]);
-  return { ready, problem };
-}
-
-/** The tab that had the shot let it go: read what it saved last and take over. */
-async function reopen(id: string): Promise<void> {
-  const found = await fetchShot(id).catch(() => null);
-  if (!found) return;
-  knownSaved(found.shot);
-  useDocuments.getState().add(found.shot, false);
+  }, [id, attempt]);
+  const again = useCallback(() => setAttempt((n) => n + 1), []);
+  return { ready, problem, again };
 }

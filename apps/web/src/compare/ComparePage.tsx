@@ -13,7 +13,7 @@ import { OpenedShot } from "../bench/OpenedShot.tsx";
 import { useCommandKeys } from "../bench/useCommandKeys.ts";
 import { Transport } from "../bench/view/Transport.tsx";
 import { download } from "../export/download.ts";
-import { saveShot } from "../storage/shotRecords.ts";
+import { keepShot } from "../shots/takeFiles.ts";
 import { runOperation } from "../workers/operations.ts";
 import { contactSheet, sheetFrames } from "./contactSheet.ts";
 import { DifferenceChart } from "./DifferenceChart.tsx";
@@ -163,8 +163,8 @@ function SideHead({ side, sides, label, onChoose }: SideHeadProps) {
     try {
       const name = `${side.shot.name}, ${side.name}`;
       const baked = await bakedShot(side.shot, name);
-      await saveShot(baked);
-      await queryClient.invalidateQueries({ queryKey: ["shots"] });
+      await keepShot(baked);
+      await queryClient.invalidateQueries({ queryKey: ["shelf"] });
       // Messages are drawn outside the pages, so they have no links of theirs.
       message.success(
         <span>

@@ -1,12 +1,10 @@
 import {
   type Action,
-  checkFileSize,
   checkSettings,
   matchAction,
   noContext,
   runRework,
   operationById,
-  readAction,
   sayError,
   type Shot,
   WHOLE_FIGURE,
@@ -23,7 +21,8 @@ import { clock } from "../bench/clock.ts";
 import { currentDocument, useDocuments } from "../bench/documents.ts";
 import { NumberField } from "../bench/NumberField.tsx";
 import { download } from "../export/download.ts";
-import { dropAction, keepAction, listActions } from "../storage/actions.ts";
+import { dropAction, listActions } from "../storage/actions.ts";
+import { useTakeFiles } from "../app/useTakeFiles.tsx";
 import { ActionPicture } from "./ActionPicture.tsx";
 import { ActionPlayer } from "./ActionPlayer.tsx";
 
@@ -39,7 +38,6 @@ export function PantryPage() {
   const [sort, setSort] = useState<"new" | "name">("new");
   const [chosenId, setChosen] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const { message } = AntApp.useApp();
   const all = actions ?? [];
   const folders = [...new Set(all.map((action) => action.folder))].sort();
   const tags = [...new Set(all.flatMap((action) => action.tags))].sort();
@@ -55,19 +53,7 @@ export function PantryPage() {
   }, [all, words, folder, tag, sort]);
   const chosen = all.find((action) => action.id === chosenId) ?? shown[0] ?? null;
 
-  const importFile = async (picked: File | undefined) => {
-    if (!picked) return;
-    try {
-      checkFileSize(picked.name, picked.size);
-      const action = readAction(new Uint8Array(await picked.arrayBuffer()));
-      await keepAction(action);
-      await refresh();
-      setChosen(action.id);
-      message.success(`"${action.name}" is in the pantry.`);
-    } catch (error) {
-      message.error(`${picked.name}: ${sayError(error)}`);
-    }
-  };
+  const takeFiles = useTakeFiles("actions");
 
   return (
     <div className="page pantry">
@@ -120,9 +106,12 @@ export function PantryPage() {
               hidden
               aria-label="Action file"
               accept=".json"
-              onChange={(event) => {
-                void importFile(event.target.files?.[0]);
+              multiple
+              onChange={async (event) => {
+                const files = [...(event.target.files ?? [])];
                 event.target.value = "";
+                const [first] = (await takeFiles(files)).actions;
+                if (first) setChosen(first);
               }}
             />
             <Button icon={<FolderOpen size={15} />} onClick={() => file.current?.click()}>
@@ -182,7 +171,9 @@ function Details({ action }: { action: Action }) {
     try {
       const settings = checkSettings(apply, { action, at, speed });
       const outcome = await runRework(apply, now, WHOLE_FIGURE, settings, noContext);
-      useDocuments.getState().change(outcome.report.summary, outcome.shot, { operation: apply.id, scope: WHOLE_FIGURE, settings });
+      const made = { operation: apply.id, scope: WHOLE_FIGURE, settings };
+      const refused = useDocuments.getState().change(outcome.report.summary, outcome.shot, made);
+      if (refused !== null) throw new Error(refused);
       message.success(outcome.report.summary);
       for (const warning of outcome.report.warnings) message.warning(warning);
       navigate(`/shots/${now.id}`);

@@ -1,4 +1,4 @@
-import { checkFileSize, currentShot, freshId, readShot, sayError, type Shot } from "@kneader/core";
+import { currentShot, freshId, KneaderError, sayError } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { useQuery } from "@tanstack/react-query";
 import { App as AntApp, Alert, Button, Dropdown, Input, Modal } from "antd";
@@ -7,32 +7,23 @@ import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { Header } from "../app/Header.tsx";
 import { queryClient } from "../app/queryClient.ts";
+import { useTakeFiles } from "../app/useTakeFiles.tsx";
 import { useDocuments } from "../bench/documents.ts";
 import { sayAgo, sayBytes } from "../bench/units.ts";
 import { download } from "../export/download.ts";
 import { saveNow } from "../storage/autosave.ts";
-import {
-  type AsideRecord,
-  listShots,
-  loadShot,
-  markDeleted,
-  purgeDeleted,
-  removeAside,
-  renameShot,
-  saveShot,
-  saySaveError,
-  type ShotRecord,
-} from "../storage/shotRecords.ts";
+import { shotDoor, shotRecords } from "../storage/kept.ts";
+import { listShots, purgeDeleted, sweepOnce } from "../storage/shelf.ts";
+import { type AsideRecord, saySaveError, type ShotRecord } from "../storage/shotRecords.ts";
 import { makeDemoShot } from "./demo.ts";
 import { ShotPicture } from "./ShotPicture.tsx";
-import { useFileDrop } from "./useFileDrop.ts";
-
-const opened = Date.now();
+import { keepShot } from "./takeFiles.ts";
 
 async function shelf() {
   await saveNow();
-  await purgeDeleted(opened);
+  await purgeDeleted();
   const listed = await listShots();
+  void sweepOnce();
   const estimate = await navigator.storage?.estimate?.().catch(() => null);
   return { ...listed, used: estimate?.usage ?? null, quota: estimate?.quota ?? null };
 }
@@ -45,47 +36,34 @@ export function ShelfPage() {
   const navigate = useNavigate();
   const { message, notification } = AntApp.useApp();
   const file = useRef<HTMLInputElement>(null);
-  const [problem, setProblem] = useState<string | null>(null);
   const kept = data?.shots ?? [];
   const own = kept.filter((record) => !demoShots.some((demo) => demo.id === record.id));
 
-  const importFile = async (chosen: File | undefined) => {
-    if (!chosen) return;
-    setProblem(null);
+  const takeFiles = useTakeFiles();
+
+  const tried = async (work: () => Promise<unknown>) => {
     try {
-      checkFileSize(chosen.name, chosen.size);
-      const { shot, notes } = readShot(new Uint8Array(await chosen.arrayBuffer()), chosen.name);
-      useDocuments.getState().add(shot, false);
-      if (notes.length > 0)
-        notification.info({
-          title: `Opened ${chosen.name}`,
-          description: (
-            <ul className="note-list">
-              {notes.map((note) => (
-                <li key={note}>{note}</li>
-              ))}
-            </ul>
-          ),
-          placement: "bottomRight",
-          duration: 8,
-        });
-      navigate(`/shots/${shot.id}`);
-      await saveShot(shot).catch((error: unknown) => message.error(saySaveError(error)));
+      await work();
+      return true;
     } catch (error) {
-      setProblem(`${chosen.name}: ${sayError(error)}`);
+      message.error(error instanceof KneaderError ? sayError(error) : saySaveError(error));
+      return false;
     }
   };
 
-  const over = useFileDrop((dropped) => void importFile(dropped));
-
   const remove = async (record: { id: string; name: string }, word: string) => {
-    await markDeleted(record.id, true);
-    useDocuments.getState().close(record.id);
+    const { id, name } = record;
+    // What was changed last must be there should it be brought back.
+    await saveNow();
+    const done = await tried(() => shotDoor.alone(id, name, () => shotRecords.markDeleted(id, true)));
+    if (!done) return;
+    useDocuments.getState().close(id);
+    shotDoor.handleOf(id)?.release();
     await refresh();
-    const key = `deleted-${record.id}`;
+    const key = `deleted-${id}`;
     notification.info({
       key,
-      title: `${word} "${record.name}"`,
+      title: `${word} "${name}"`,
       duration: 12,
       placement: "bottomRight",
       actions: (
@@ -93,7 +71,7 @@ export function ShelfPage() {
           type="primary"
           size="small"
           onClick={async () => {
-            await markDeleted(record.id, false);
+            await tried(() => shotDoor.alone(id, name, () => shotRecords.markDeleted(id, false)));
             notification.destroy(key);
             await refresh();
           }}
@@ -105,26 +83,18 @@ export function ShelfPage() {
   };
 
   const duplicate = async (id: string, name: string) => {
-    const shot = (await loadShot(id)) ?? (await makeDemoShot(id));
-    if (!shot) return;
-    const copy: Shot = { ...shot, id: freshId("shot"), name: `${name} copy` };
-    await saveShot(copy).catch((error: unknown) => message.error(saySaveError(error)));
+    await saveNow();
+    await tried(async () => {
+      const shot = (await shotRecords.load(id))?.shot ?? (await makeDemoShot(id));
+      if (shot) await keepShot({ ...shot, id: freshId("shot"), name: `${name} copy` });
+    });
     await refresh();
   };
 
   return (
-    <div className={over ? "page shelf over" : "page shelf"}>
+    <div className="page shelf">
       <Header page="shelf" />
       <main className="shelf-main">
-        {problem && (
-          <Alert
-            type="error"
-            showIcon
-            closable={{ onClose: () => setProblem(null) }}
-            title="The file was not opened"
-            description={problem}
-          />
-        )}
         {(data?.aside ?? []).map((record) => (
           <AsideNote key={record.id} record={record} />
         ))}
@@ -137,14 +107,16 @@ export function ShelfPage() {
             type="file"
             hidden
             aria-label="Shot file"
-            accept=".bvh,.glb,.gltf,.csv,.json"
+            multiple
+            accept=".bvh,.glb,.gltf,.csv,.json,.bin"
             onChange={(event) => {
-              void importFile(event.target.files?.[0]);
+              const files = [...(event.target.files ?? [])];
               event.target.value = "";
+              void takeFiles(files);
             }}
           />
           <Button type="primary" size="large" icon={<FolderOpen size={16} />} onClick={() => file.current?.click()}>
-            Import a file
+            Import files
           </Button>
         </div>
         <section aria-label="Your shots">
@@ -163,7 +135,7 @@ export function ShelfPage() {
               />
             ))}
             <button type="button" className="drop-card" onClick={() => file.current?.click()}>
-              <b>Drop a file here</b>
+              <b>Drop files here</b>
               <span className="quiet">BVH, glTF (.glb, .gltf), CSV or a Kneader shot</span>
             </button>
           </div>
@@ -223,6 +195,7 @@ interface ShotCardProps {
 
 function ShotCard({ id, name, note, record, removeWord, onRemove, onDuplicate }: ShotCardProps) {
   const navigate = useNavigate();
+  const { message } = AntApp.useApp();
   const [naming, setNaming] = useState(false);
   const [text, setText] = useState(name);
   const rename = async () => {
@@ -230,12 +203,14 @@ function ShotCard({ id, name, note, record, removeWord, onRemove, onDuplicate }:
     const next = text.trim();
     if (!next || next === name) return;
     const entry = useDocuments.getState().open[id];
+    const documents = useDocuments.getState();
     if (entry) {
-      const documents = useDocuments.getState();
       documents.show(id);
-      documents.change(`Rename to ${next}`, { ...currentShot(entry.history), name: next });
+      const refused = documents.change(`Rename to ${next}`, { ...currentShot(entry.history), name: next });
+      if (refused !== null) message.error(refused);
       await saveNow();
-    } else await renameShot(id, next);
+    } else
+      await shotDoor.alone(id, name, () => shotRecords.rename(id, next)).catch((error: unknown) => void message.error(sayError(error)));
     await refresh();
   };
   return (
@@ -297,7 +272,7 @@ function AsideNote({ record }: { record: AsideRecord }) {
     <Alert
       type="warning"
       showIcon
-      title={record.stays ? `"${record.name}" was saved by a newer Kneader` : `"${record.name}" could not be read and was set aside`}
+      title={`"${record.name}" ${record.stays === "newer" ? "was saved by a newer Kneader" : record.stays ? "cannot be read, and another tab has it" : "could not be read and was set aside"}`}
       description={record.problem}
       action={
         <span className="aside-actions">
@@ -308,7 +283,7 @@ function AsideNote({ record }: { record: AsideRecord }) {
             <Button
               size="small"
               onClick={async () => {
-                await removeAside(record.id);
+                await shotRecords.removeAside(record.id);
                 await refresh();
               }}
             >

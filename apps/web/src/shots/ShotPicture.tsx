@@ -1,7 +1,7 @@
 import { currentShot, type Shot } from "@kneader/core";
 import { useEffect, useState } from "react";
 import { useDocuments } from "../bench/documents.ts";
-import { loadShot } from "../storage/shotRecords.ts";
+import { shotRecords } from "../storage/kept.ts";
 import { thumbnailStore } from "../storage/stores.ts";
 import { makeDemoShot } from "./demo.ts";
 
@@ -16,7 +16,7 @@ interface Kept {
 async function shotFor(id: string): Promise<Shot | null> {
   const entry = useDocuments.getState().open[id];
   if (entry) return currentShot(entry.history);
-  return (await loadShot(id)) ?? (await makeDemoShot(id));
+  return (await shotRecords.load(id))?.shot ?? (await makeDemoShot(id));
 }
 
 /** A few poses of a shot side by side, drawn once and kept until the shot changes. */

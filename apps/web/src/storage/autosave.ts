@@ -1,7 +1,8 @@
 import { currentShot, type Shot } from "@kneader/core";
 import { create } from "zustand";
 import { useDocuments } from "../bench/documents.ts";
-import { saveShot, saySaveError } from "./shotRecords.ts";
+import { shotDoor } from "./kept.ts";
+import { saySaveError } from "./shotRecords.ts";
 
 interface SaveState {
   state: "saved" | "waiting" | "failed";
@@ -12,12 +13,15 @@ interface SaveState {
 /** What the header says about saving. */
 export const useSaveState = create<SaveState>(() => ({ state: "saved", at: null, problem: "" }));
 
-/** How long a change may wait for the next one; a change is safe well within a second. */
+/** The first change that is not saved yet waits this long for company, however many follow: well within a second. */
 const WAIT = 250;
+/** After a failure it is tried again by itself, less and less often. */
+const RETRIES = [2000, 5000, 15000, 60000];
 
 const savedShots = new Map<string, Shot>();
 let timer: ReturnType<typeof setTimeout> | undefined;
 let saving: Promise<void> = Promise.resolve();
+let failures = 0;
 
 /** Say that this is how the shot stands in storage, so that opening it does not save it again. */
 export function knownSaved(shot: Shot): void {
@@ -28,35 +32,61 @@ function unsaved(): Shot[] {
   const shots: Shot[] = [];
   for (const [id, entry] of Object.entries(useDocuments.getState().open)) {
     const shot = currentShot(entry.history);
-    if (!entry.readOnly && savedShots.get(id) !== shot) shots.push(shot);
+    if (!entry.readOnly && shotDoor.handleOf(id)?.writable && savedShots.get(id) !== shot) shots.push(shot);
   }
   return shots;
+}
+
+function saveIn(wait: number): void {
+  timer ??= setTimeout(() => void saveNow(), wait);
+}
+
+async function saveAll(): Promise<void> {
+  let problem = "";
+  let saved = false;
+  for (const shot of unsaved()) {
+    try {
+      await shotDoor.handleOf(shot.id)?.save(shot);
+      savedShots.set(shot.id, shot);
+      saved = true;
+    } catch (error) {
+      // A shot that was let go of meanwhile has nothing left to save.
+      if (shotDoor.handleOf(shot.id)) problem = saySaveError(error);
+    }
+  }
+  const at = saved ? Date.now() : useSaveState.getState().at;
+  if (problem) {
+    useSaveState.setState({ state: "failed", at, problem });
+    saveIn(RETRIES[Math.min(failures++, RETRIES.length - 1)]);
+    return;
+  }
+  failures = 0;
+  const more = unsaved().length > 0;
+  useSaveState.setState({ state: more ? "waiting" : "saved", at, problem: "" });
+  if (more) saveIn(WAIT);
 }
 
 /** Save everything that changed, one shot after the other. */
 export function saveNow(): Promise<void> {
   clearTimeout(timer);
-  saving = saving.then(async () => {
-    for (const shot of unsaved()) {
-      try {
-        await saveShot(shot);
-        savedShots.set(shot.id, shot);
-        useSaveState.setState({ state: unsaved().length > 0 ? "waiting" : "saved", at: Date.now(), problem: "" });
-      } catch (error) {
-        useSaveState.setState({ state: "failed", problem: saySaveError(error) });
-      }
-    }
-  });
+  timer = undefined;
+  saving = saving.then(saveAll);
   return saving;
 }
 
 /** Watch the open shots and save what changes. */
 export function startAutosave(): void {
   useDocuments.subscribe((state, before) => {
-    if (state.open === before.open || unsaved().length === 0) return;
-    useSaveState.setState({ state: "waiting" });
-    clearTimeout(timer);
-    timer = setTimeout(() => void saveNow(), WAIT);
+    if (state.open === before.open) return;
+    for (const id in before.open) if (!(id in state.open)) savedShots.delete(id);
+    const waits = unsaved().length > 0;
+    if (waits && useSaveState.getState().state === "saved") useSaveState.setState({ state: "waiting" });
+    if (!waits && useSaveState.getState().state === "waiting") useSaveState.setState({ state: "saved" });
+    if (!waits) return;
+    // A change does not wait for the next try after a failure, which may be far off.
+    clearTimeout(failures > 0 ? timer : undefined);
+    if (failures > 0) timer = undefined;
+    saveIn(WAIT);
   });
   window.addEventListener("pagehide", () => void saveNow());
   document.addEventListener("visibilitychange", () => {

@@ -8,8 +8,9 @@ import {
   sayError,
   SCHEMA_VERSION,
   type Shot,
+  shotFromRecord,
 } from "@kneader/core";
-import { asideStore, curveStore, shotStore, thumbnailStore } from "./stores.ts";
+import type { Store } from "./stores.ts";
 
 /** What stands on the shelf for a shot kept in this browser. */
 export interface ShotRecord {
@@ -32,52 +33,76 @@ export interface AsideRecord {
   readonly problem: string;
   /** The record as it was found, with the bytes of its curves as far as they are there. */
   readonly raw: unknown;
-  /** It still stands in its own place: a newer Kneader made it and can open it. */
-  readonly stays?: boolean;
+  /** It still stands in its own place: a newer Kneader made it, or another tab has it. */
+  readonly stays?: "newer" | "in-use";
 }
 
-interface Saved {
+/** Which curves of a shot are in the store, under which keys. It holds only while this tab has the shot. */
+export interface Kept {
   keys: WeakMap<Curve, string>;
-  sizes: Map<string, number>;
+  readonly sizes: Map<string, number>;
+  /** Every key of the shot that may be in the store. */
+  readonly stored: Set<string>;
   next: number;
-  used: Set<string>;
 }
 
-const saved = new Map<string, Saved>();
-
-function savedFor(id: string): Saved {
-  let entry = saved.get(id);
-  if (!entry) {
-    entry = { keys: new WeakMap(), sizes: new Map(), next: 1, used: new Set() };
-    saved.set(id, entry);
-  }
-  return entry;
+export interface ShotStores {
+  readonly shots: Store;
+  readonly curves: Store;
+  readonly aside: Store;
+  readonly thumbnails: Store;
 }
+
+const nothingKept = (): Kept => ({ keys: new WeakMap(), sizes: new Map(), stored: new Set(), next: 1 });
+
+/** Can a record not be decoded (as against: could it not be fetched just now)? */
+export function isUndecodable(error: unknown): boolean {
+  return error instanceof KneaderError && ["json-syntax", "shot-data", "not-found"].includes(error.code);
+}
+
+/** Times a record is read anew when another tab saves it meanwhile. */
+const ATTEMPTS = 6;
 
 /**
- * Save a shot: first the curves that are new, then the small record that names all of them, then the
- * curves nobody needs any more are removed. A crash in between leaves the record before whole.
+ * Shots in a browser's stores. Whoever writes must have the shot's lock (see `shotDoor.ts`, the one door through which
+ * the application comes here).
  */
-export async function saveShot(shot: Shot, now = Date.now()): Promise<void> {
-  const entry = savedFor(shot.id);
-  const fresh: Promise<unknown>[] = [];
-  const used = new Set<string>();
-  const packed = mapCurves(shot, (curve) => {
-    let key = entry.keys.get(curve);
-    if (key === undefined) {
-      key = `${shot.id}/${now.toString(36)}-${entry.next++}`;
-      const bytes = curveToBytes(curve);
-      entry.keys.set(curve, key);
-      entry.sizes.set(key, bytes.byteLength);
-      fresh.push(curveStore.setItem(key, bytes));
-    }
-    used.add(key);
-    return key as unknown as Curve;
-  });
-  try {
-    await Promise.all(fresh);
+export class ShotRecords {
+  private readonly stores: ShotStores;
+
+  constructor(stores: ShotStores) {
+    this.stores = stores;
+  }
+
+  /**
+   * Save a shot: first the curves that are new, in one transaction, then the small record that names all of them, then
+   * the curves nobody needs any more are removed. A crash in between leaves the record before whole; after a failure
+   * the next save writes only what is missing.
+   */
+  async save(shot: Shot, kept: Kept, now = Date.now()): Promise<void> {
+    const fresh: Record<string, ArrayBuffer> = {};
+    const made: [Curve, string][] = [];
+    const used = new Set<string>();
+    const newKeys = new Map<Curve, string>();
+    const packed = mapCurves(shot, (curve) => {
+      let key = kept.keys.get(curve) ?? newKeys.get(curve);
+      if (key === undefined) {
+        key = `${shot.id}/${now.toString(36)}-${kept.next++}`;
+        const bytes = curveToBytes(curve);
+        newKeys.set(curve, key);
+        made.push([curve, key]);
+        kept.sizes.set(key, bytes.byteLength);
+        fresh[key] = bytes;
+      }
+      used.add(key);
+      return key as unknown as Curve;
+    });
+    // Whatever becomes of this save, these may be in the store, and are removed when nobody names them.
+    for (const [, key] of made) kept.stored.add(key);
+    if (made.length > 0) await this.stores.curves.setItems(fresh);
+    for (const [curve, key] of made) kept.keys.set(curve, key);
     let bytes = 0;
-    for (const key of used) bytes += entry.sizes.get(key) ?? 0;
+    for (const key of used) bytes += kept.sizes.get(key) ?? 0;
     const record: ShotRecord = {
       version: SCHEMA_VERSION,
       id: shot.id,
@@ -88,161 +113,214 @@ export async function saveShot(shot: Shot, now = Date.now()): Promise<void> {
       shot: packed,
       curveKeys: [...used],
     };
-    await shotStore.setItem(shot.id, record);
-  } catch (error) {
-    // Nothing of this save counts; the next one writes its curves again.
-    saved.delete(shot.id);
-    throw error;
+    await this.stores.shots.setItem(shot.id, record);
+    await this.removeUnused(shot, kept, used);
   }
-  const gone = [...entry.used].filter((key) => !used.has(key));
-  entry.used = used;
-  await Promise.all(gone.map((key) => curveStore.removeItem(key)));
-  for (const key of gone) entry.sizes.delete(key);
-  // Curves that undo may bring back were just removed from the store, so they must be written again then.
-  const forgotten = new Set(gone);
-  if (forgotten.size > 0) entry.keys = keepOnly(entry.keys, shot);
-}
 
-function keepOnly(keys: WeakMap<Curve, string>, shot: Shot): WeakMap<Curve, string> {
-  const kept = new WeakMap<Curve, string>();
-  mapCurves(shot, (curve) => {
-    const key = keys.get(curve);
-    if (key !== undefined) kept.set(curve, key);
-    return curve;
-  });
-  return kept;
-}
+  /** What the record that was just written does not name goes; what cannot be removed now is swept later. */
+  private async removeUnused(shot: Shot, kept: Kept, used: ReadonlySet<string>): Promise<void> {
+    const gone = [...kept.stored].filter((key) => !used.has(key));
+    if (gone.length === 0) return;
+    // Undo may bring back curves that are removed here: they must be written again then.
+    const keys = new WeakMap<Curve, string>();
+    mapCurves(shot, (curve) => {
+      const key = kept.keys.get(curve);
+      if (key !== undefined) keys.set(curve, key);
+      return curve;
+    });
+    kept.keys = keys;
+    await Promise.all(
+      gone.map(async (key) => {
+        await this.stores.curves.removeItem(key).catch(() => undefined);
+        kept.stored.delete(key);
+        kept.sizes.delete(key);
+      }),
+    );
+  }
 
-/** Read a shot back; throws a message for the user when something of it is missing or damaged. */
-export async function loadShot(id: string): Promise<Shot | null> {
-  const record = await shotStore.getItem<ShotRecord>(id);
-  if (record === null || record.deletedAt) return null;
-  checkRecord(record);
-  const buffers = new Map<string, Curve>();
-  const entry = savedFor(id);
-  await Promise.all(
-    record.curveKeys.map(async (key) => {
-      const bytes = await curveStore.getItem<ArrayBuffer>(key);
-      if (!bytes) throw new KneaderError("not-found", `"${record.name}" names a curve (${key}) that is not in this browser's storage.`);
-      const curve = curveFromBytes(bytes);
-      buffers.set(key, curve);
-      entry.keys.set(curve, key);
-      entry.sizes.set(key, bytes.byteLength);
-    }),
-  );
-  entry.used = new Set(record.curveKeys);
-  return mapCurves(completed(record.shot as Shot), (key) => {
-    const curve = buffers.get(key as unknown as string);
-    if (!curve) throw new KneaderError("not-found", `"${record.name}" names a curve that it does not list.`);
-    return curve;
-  });
-}
-
-/** Shots kept before these were known have none of them; what is there keeps its place. */
-function completed(shot: Shot): Shot {
-  return {
-    ...shot,
-    locked: shot.locked ?? [],
-    sets: shot.sets ?? [],
-    poseMarks: shot.poseMarks ?? [],
-    cyclic: shot.cyclic ?? false,
-    versions: shot.versions ?? [],
-    passes: shot.passes.map((pass) => ({
-      ...pass,
-      members: pass.members ?? null,
-      settings: pass.settings ?? {},
-      locked: pass.locked ?? false,
-      colour: pass.colour ?? null,
-    })),
-  };
-}
-
-function checkRecord(record: ShotRecord): void {
-  const shot = record.shot as Shot | undefined;
-  checkVersion(record.version);
-  if (
-    !shot ||
-    !Array.isArray(shot.rig?.controls) ||
-    typeof shot.base !== "object" ||
-    !Array.isArray(shot.passes) ||
-    !Array.isArray(record.curveKeys)
-  )
-    throw new KneaderError("json-syntax", `The saved record of "${record.name ?? record.id}" is damaged.`);
-}
-
-/**
- * All shots kept here, newest first. A record that cannot be read is moved aside, so that the shelf
- * always opens; a record of a newer version stays where it is and is only reported.
- */
-export async function listShots(): Promise<{ shots: ShotRecord[]; aside: AsideRecord[] }> {
-  const shots: ShotRecord[] = [];
-  const aside: AsideRecord[] = [];
-  for (const id of await shotStore.keys()) {
-    const record = await shotStore.getItem<ShotRecord>(id);
-    try {
-      if (record === null || typeof record !== "object") throw new KneaderError("json-syntax", `The saved record "${id}" is damaged.`);
-      checkRecord(record);
-      if (!record.deletedAt) shots.push(record);
-    } catch (error) {
-      if (error instanceof KneaderError && error.code === "newer-version")
-        aside.push({ id, name: record?.name ?? id, problem: sayError(error), raw: await withCurves(record), stays: true });
-      else await setAside(id, record, sayError(error));
+  /**
+   * Read a shot back, or null when there is none. Errors: a KneaderError when it cannot be decoded (see
+   * `isUndecodable`) or is of a newer version; what the store raises when it cannot be fetched.
+   */
+  async load(id: string): Promise<{ shot: Shot; kept: Kept } | null> {
+    for (let attempt = 1; ; attempt++) {
+      const record = await this.stores.shots.getItem<ShotRecord>(id);
+      if (record === null || record.deletedAt) return null;
+      checkRecord(record, id);
+      const kept = nothingKept();
+      const curves = new Map<string, Curve>();
+      let missing: string | null = null;
+      await Promise.all(
+        record.curveKeys.map(async (key) => {
+          const bytes = await this.stores.curves.getItem<ArrayBuffer>(key);
+          if (!bytes) {
+            missing = key;
+            return;
+          }
+          const curve = curveOf(bytes, record, key);
+          curves.set(key, curve);
+          kept.keys.set(curve, key);
+          kept.sizes.set(key, bytes.byteLength);
+          kept.stored.add(key);
+        }),
+      );
+      if (missing === null) return { shot: decoded(record, curves), kept };
+      // Another tab that saves meanwhile removes curves once its new record is there.
+      const again = await this.stores.shots.getItem<ShotRecord>(id);
+      if (again?.savedAt === record.savedAt || attempt === ATTEMPTS)
+        throw new KneaderError("not-found", `"${record.name}" names a curve (${missing}) that is not in this browser's storage.`);
     }
   }
-  for (const id of await asideStore.keys()) {
-    const record = await asideStore.getItem<AsideRecord>(id);
-    if (record) aside.push(record);
+
+  /** What is kept of a shot that was never saved: nothing. */
+  readonly fresh = nothingKept;
+
+  /** All records, newest first, and those that cannot be read; nothing is changed. */
+  async list(): Promise<{
+    shots: ShotRecord[];
+    broken: { id: string; raw: unknown; problem: string; newer: boolean }[];
+    aside: AsideRecord[];
+  }> {
+    const shots: ShotRecord[] = [];
+    const broken: { id: string; raw: unknown; problem: string; newer: boolean }[] = [];
+    for (const id of await this.stores.shots.keys()) {
+      const record = await this.stores.shots.getItem<ShotRecord>(id);
+      if (record === null) continue;
+      try {
+        checkRecord(record, id);
+        if (!record.deletedAt) shots.push(record);
+      } catch (error) {
+        broken.push({ id, raw: record, problem: sayError(error), newer: error instanceof KneaderError && error.code === "newer-version" });
+      }
+    }
+    const aside: AsideRecord[] = [];
+    for (const id of await this.stores.aside.keys()) {
+      const record = await this.stores.aside.getItem<AsideRecord>(id);
+      if (record) aside.push(record);
+    }
+    return { shots: shots.sort((a, b) => b.savedAt - a.savedAt), broken, aside };
   }
-  return { shots: shots.sort((a, b) => b.savedAt - a.savedAt), aside };
-}
 
-/** Move a record that cannot be read out of the way, its curves with it, for download. */
-export async function setAside(id: string, raw: unknown, problem: string): Promise<void> {
-  const name = (raw as { name?: string } | null)?.name ?? id;
-  await asideStore.setItem(id, { id, name, problem, raw: await withCurves(raw) } satisfies AsideRecord);
-  await shotStore.removeItem(id);
-}
-
-/** A record together with the curves it names, as base64, so that a download of it holds everything there is. */
-async function withCurves(raw: unknown): Promise<unknown> {
-  const keys = (raw as Partial<ShotRecord> | null)?.curveKeys;
-  if (!Array.isArray(keys)) return { record: raw, curves: {} };
-  const curves: Record<string, string | null> = {};
-  for (const key of keys) {
-    const bytes = await curveStore.getItem<ArrayBuffer>(String(key)).catch(() => null);
-    curves[String(key)] = bytes ? btoa(Array.from(new Uint8Array(bytes), (byte) => String.fromCharCode(byte)).join("")) : null;
+  /** Move a record that cannot be read out of the way, its curves with it, for download. */
+  async setAside(id: string, problem: string): Promise<void> {
+    const raw = await this.stores.shots.getItem<unknown>(id);
+    if (raw === null) return;
+    const name = (raw as { name?: string }).name ?? id;
+    await this.stores.aside.setItem(id, { id, name, problem, raw: await this.withCurves(raw) } satisfies AsideRecord);
+    await this.stores.shots.removeItem(id);
   }
-  return { record: raw, curves };
-}
 
-export async function removeAside(id: string): Promise<void> {
-  await asideStore.removeItem(id);
-}
-
-/** Change a few fields of a record without touching its curves. */
-async function patch(id: string, change: (record: ShotRecord) => ShotRecord): Promise<void> {
-  const record = await shotStore.getItem<ShotRecord>(id);
-  if (record) await shotStore.setItem(id, change(record));
-}
-
-export function markDeleted(id: string, deleted: boolean): Promise<void> {
-  return patch(id, (record) => ({ ...record, deletedAt: deleted ? Date.now() : null }));
-}
-
-export function renameShot(id: string, name: string): Promise<void> {
-  return patch(id, (record) => ({ ...record, name, shot: { ...(record.shot as object), name } }));
-}
-
-/** Remove for good what was deleted in an earlier visit. */
-export async function purgeDeleted(before: number): Promise<void> {
-  for (const id of await shotStore.keys()) {
-    const record = await shotStore.getItem<ShotRecord>(id);
-    if (!record?.deletedAt || record.deletedAt > before) continue;
-    await Promise.all((record.curveKeys ?? []).map((key) => curveStore.removeItem(key)));
-    await thumbnailStore.removeItem(id);
-    await shotStore.removeItem(id);
-    saved.delete(id);
+  /** A record together with the curves it names, as base64, so that a download of it holds everything there is. */
+  async withCurves(raw: unknown): Promise<unknown> {
+    const keys = (raw as Partial<ShotRecord> | null)?.curveKeys;
+    if (!Array.isArray(keys)) return { record: raw, curves: {} };
+    const curves: Record<string, string | null> = {};
+    for (const key of keys) {
+      const bytes = await this.stores.curves.getItem<ArrayBuffer>(String(key)).catch(() => null);
+      curves[String(key)] = bytes ? btoa(Array.from(new Uint8Array(bytes), (byte) => String.fromCharCode(byte)).join("")) : null;
+    }
+    return { record: raw, curves };
   }
+
+  async removeAside(id: string): Promise<void> {
+    await this.stores.aside.removeItem(id);
+  }
+
+  /** Change a few fields of a record without touching its curves. */
+  private async patch(id: string, change: (record: ShotRecord) => ShotRecord): Promise<void> {
+    const record = await this.stores.shots.getItem<ShotRecord>(id);
+    if (record) await this.stores.shots.setItem(id, change(record));
+  }
+
+  markDeleted(id: string, deleted: boolean): Promise<void> {
+    return this.patch(id, (record) => ({ ...record, deletedAt: deleted ? Date.now() : null }));
+  }
+
+  rename(id: string, name: string): Promise<void> {
+    return this.patch(id, (record) => ({ ...record, name, savedAt: Date.now(), shot: { ...(record.shot as object), name } }));
+  }
+
+  /** Ids of shots that were deleted before a time. */
+  async deletedBefore(before: number): Promise<string[]> {
+    const ids: string[] = [];
+    for (const id of await this.stores.shots.keys()) {
+      const record = await this.stores.shots.getItem<ShotRecord>(id);
+      if (record?.deletedAt && record.deletedAt <= before) ids.push(id);
+    }
+    return ids;
+  }
+
+  /** Remove a deleted shot for good; one that was brought back meanwhile stays. */
+  async purge(id: string): Promise<void> {
+    const record = await this.stores.shots.getItem<ShotRecord>(id);
+    if (!record?.deletedAt) return;
+    await this.stores.shots.removeItem(id);
+    await this.stores.thumbnails.removeItem(id);
+    await Promise.all((Array.isArray(record.curveKeys) ? record.curveKeys : []).map((key) => this.stores.curves.removeItem(key)));
+  }
+
+  /** Ids of shots of which there are curves. */
+  async idsOfCurves(): Promise<Map<string, string[]>> {
+    const ids = new Map<string, string[]>();
+    for (const key of await this.stores.curves.keys()) {
+      const id = key.slice(0, key.lastIndexOf("/"));
+      const keys = ids.get(id) ?? [];
+      ids.set(id, keys);
+      keys.push(key);
+    }
+    return ids;
+  }
+
+  /** Remove the curves of a shot that its record does not name; answers how many there were. */
+  async sweep(id: string, keys: readonly string[]): Promise<number> {
+    const record = await this.stores.shots.getItem<ShotRecord>(id);
+    // What a record of another shape may need is not known.
+    if (record !== null && !Array.isArray(record.curveKeys)) return 0;
+    const named = new Set(record?.curveKeys ?? []);
+    const gone = keys.filter((key) => !named.has(key));
+    for (const key of gone) await this.stores.curves.removeItem(key);
+    return gone.length;
+  }
+}
+
+function damaged(record: { name?: unknown } | null, id: string, how = ""): KneaderError {
+  const name = typeof record?.name === "string" && record.name !== "" ? record.name : id;
+  return new KneaderError("json-syntax", `The saved record of "${name}" is damaged${how ? `: ${how}` : ""}.`);
+}
+
+function checkRecord(record: ShotRecord, id: string): void {
+  if (typeof record !== "object") throw damaged(null, id);
+  checkVersion(record.version);
+  const shot = record.shot as Shot | undefined;
+  if (!shot || !Array.isArray(shot.rig?.controls) || typeof shot.base !== "object" || !Array.isArray(shot.passes))
+    throw damaged(record, id);
+  if (!Array.isArray(record.curveKeys)) throw damaged(record, id);
+}
+
+function curveOf(bytes: ArrayBuffer, record: ShotRecord, key: string): Curve {
+  try {
+    return curveFromBytes(bytes);
+  } catch (error) {
+    throw damaged(record, record.id, `its curve ${key} cannot be read (${sayError(error)})`);
+  }
+}
+
+/** The shot with its curves in their places, looked at whole. */
+function decoded(record: ShotRecord, curves: ReadonlyMap<string, Curve>): Shot {
+  const shot = record.shot as Shot;
+  let packed: unknown;
+  try {
+    packed = mapCurves({ ...shot, versions: shot.versions ?? [], follows: shot.follows ?? [] }, (key) => {
+      const curve = curves.get(key as unknown as string);
+      if (!curve) throw new KneaderError("not-found", `"${record.name}" names a curve that it does not list.`);
+      return curve;
+    });
+  } catch (error) {
+    // What has not the shape of a shot fails in many ways.
+    if (error instanceof KneaderError) throw error;
+    throw damaged(record, record.id, sayError(error));
+  }
+  return shotFromRecord(packed);
 }
 
 /** What to tell the user when saving failed. */

@@ -1,6 +1,52 @@
 import localforage from "localforage";
+import { extendPrototype } from "localforage-setitems";
 
-const store = (name: string) => localforage.createInstance({ name: "kneader", storeName: name });
+/** A place for values by key. */
+export interface Store {
+  getItem<Value>(key: string): Promise<Value | null>;
+  setItem(key: string, value: unknown): Promise<unknown>;
+  /** All of them in one transaction: all are there afterwards, or none. */
+  setItems(values: Readonly<Record<string, unknown>>): Promise<unknown>;
+  removeItem(key: string): Promise<void>;
+  keys(): Promise<string[]>;
+}
+
+/** Values that live as long as the tab. */
+export function memoryStore(): Store {
+  const values = new Map<string, unknown>();
+  return {
+    getItem: async <Value>(key: string) => (values.get(key) as Value | undefined) ?? null,
+    setItem: async (key, value) => values.set(key, value),
+    setItems: async (many) => {
+      for (const [key, value] of Object.entries(many)) values.set(key, value);
+    },
+    removeItem: async (key) => void values.delete(key),
+    keys: async () => [...values.keys()],
+  };
+}
+
+let inMemory = false;
+
+/** From now on nothing is kept in the browser: what was kept is neither read nor changed. */
+export function workInMemory(): void {
+  inMemory = true;
+}
+
+extendPrototype(localforage);
+
+/** A store in this browser, or in memory where the browser has none. */
+function store(name: string): Store {
+  const kept = localforage.createInstance({ name: "kneader", storeName: name }) as unknown as Store;
+  const memory = memoryStore();
+  const now = () => (inMemory ? memory : kept);
+  return {
+    getItem: (key) => now().getItem(key),
+    setItem: (key, value) => now().setItem(key, value),
+    setItems: (values) => now().setItems(values),
+    removeItem: (key) => now().removeItem(key),
+    keys: () => now().keys(),
+  };
+}
 
 /** Small records of shots; they name the curves they need. */
 export const shotStore = store("shots");

@@ -1,4 +1,5 @@
 import { type Curve, mapCurves, type Shot } from "@kneader/core";
+import { sameIdentity } from "./sameIdentity.ts";
 
 /** A shot on its way to or from the worker: curves the other side knows go as their number only. */
 export interface PackedShot {
@@ -36,13 +37,15 @@ export class CurveSync {
     return { shot: packed, fresh };
   }
 
-  unpack({ shot, fresh }: PackedShot): Shot {
+  /** The shot; what of it is as in `like` is the very same (see `sameIdentity`). */
+  unpack({ shot, fresh }: PackedShot, like: Shot | null = null): Shot {
     for (const [number, curve] of fresh) this.know(number, curve);
-    return mapCurves(shot as Shot, (number) => {
+    const unpacked = mapCurves(shot as Shot, (number) => {
       const curve = this.curves.get(number as unknown as number);
       if (!curve) throw new Error(`Curve ${number} is not known on this side.`);
       return curve;
     });
+    return like ? sameIdentity(like, unpacked) : unpacked;
   }
 
   private know(number: number, curve: Curve): void {

@@ -1,4 +1,4 @@
-import { checkSettings, KneaderError, operationById, type Outcome, runRework, sayError, type Scope } from "@kneader/core";
+import { checkSettings, KneaderError, operationById, type Outcome, runRework, sayError, type Scope, type Shot } from "@kneader/core";
 import * as Comlink from "comlink";
 import { CurveSync, type PackedShot } from "./curveSync.ts";
 
@@ -9,6 +9,8 @@ export type Answer = { readonly ok: PackedOutcome } | { readonly failed: string;
 
 const sync = new CurveSync("worker");
 const cancelled = new Set<number>();
+/** The shot that was worked on last: the next one is mostly the same. */
+let last: Shot | null = null;
 const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
 const api = {
@@ -23,16 +25,17 @@ const api = {
     progress: (share: number) => void,
   ): Promise<Answer> {
     try {
-      const shot = sync.unpack(packed);
+      const shot = sync.unpack(packed, last);
+      last = shot;
       const chosen = operationById(operation);
-      let last = performance.now();
+      let breathed = performance.now();
       const outcome = await runRework(chosen, shot, scope, checkSettings(chosen, settings), {
         firstLook,
         async breathe(share) {
-          if (performance.now() - last < 24) return;
+          if (performance.now() - breathed < 24) return;
           progress(share);
           await pause();
-          last = performance.now();
+          breathed = performance.now();
           if (cancelled.has(job)) throw new KneaderError("cancelled", "Cancelled.");
         },
       });
@@ -46,7 +49,12 @@ const api = {
   cancel(job: number): void {
     cancelled.add(job);
   },
+  /** Answered as soon as the work breathes: how the page knows that there still is somebody. */
+  ping(): true {
+    return true;
+  },
   forget(numbers: readonly number[]): void {
+    last = null;
     sync.forget(numbers);
   },
 };

@@ -64,6 +64,11 @@ function makeTrack(curve: Curve): Track {
       segments[k + 2] = v1;
       continue;
     }
+    if (kindOut[i] === Tangent.linear && kindIn[i + 1] === Tangent.linear) {
+      // Straight whatever its handles' lengths, and to the bit what an even track answers.
+      segments[k + 3] = (v1 - v0) / h;
+      continue;
+    }
     const a = weightOut[i];
     const b = weightIn[i + 1];
     if (a === THIRD && b === THIRD) {

@@ -5,6 +5,7 @@ import { rotationOrders } from "../figure/rotation.ts";
 import type { Action } from "../model/action.ts";
 import { markColours, type Shot } from "../model/shot.ts";
 import { passKind, computedKind } from "../passes/kinds.ts";
+import { checkShot } from "./checkShot.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
 import { sayIssue } from "./sayIssue.ts";
 
@@ -40,66 +41,72 @@ const controls = z.array(control).superRefine((list, ctx) => {
 });
 
 const rig = z.object({ id: z.string(), name: z.string(), controls, figure: z.string().nullable() });
-const curves = z.record(z.string(), curveSchema);
-const range = z.object({ start: z.number(), end: z.number() }).refine((r) => r.end >= r.start, "the range ends before it starts");
-const pass = z
-  .object({
-    id: z.string(),
-    name: z.string(),
-    kind: z.string().refine((kind) => passKind(kind) !== undefined, "this kind of pass is not known"),
-    compose: z.enum(["channel", "rotation"]),
-    on: z.boolean(),
-    solo: z.boolean(),
-    locked: z.boolean().default(false),
-    colour: z.enum(markColours).nullable().default(null),
-    weight: curveSchema,
-    range: z.object({ start: z.number(), end: z.number(), easeIn: z.number().min(0), easeOut: z.number().min(0) }).nullable(),
-    members: z.array(z.string()).nullable().default(null),
-    settings: z.record(z.string(), z.unknown()).default({}),
-    curves,
-  })
-  .superRefine((p, ctx) => {
-    const read = computedKind(p.kind)?.settings.safeParse(p.settings);
-    for (const issue of read?.error?.issues ?? [])
-      ctx.addIssue({ code: "custom", path: ["settings", ...issue.path], message: issue.message });
-  });
-const follow = z.object({
-  id: z.string(),
-  control: z.string(),
-  target: z.string(),
-  position: z.boolean(),
-  rotation: z.boolean(),
-  strength: curveSchema,
-  offset: z.array(z.number()).length(16),
-  on: z.boolean(),
-});
 const rate = z.object({ num: z.number().positive(), den: z.number().positive() });
 
-const shotSchema = z.object({
-  id: z.string(),
-  name: z.string(),
-  rig,
-  rate,
-  range,
-  cyclic: z.boolean().default(false),
-  unitMetres: z.number().positive().nullable(),
-  set: z.string().nullable(),
-  base: curves,
-  passes: z.array(pass),
-  follows: z.array(follow),
-  locked: z.array(z.string()).default([]),
-  sets: z.array(z.object({ name: z.string().min(1), channels: z.array(z.string()) })).default([]),
-  versions: z
-    .array(
-      z.object({
-        id: z.string(),
-        name: z.string(),
-        passes: z.record(z.string(), z.object({ on: z.boolean(), solo: z.boolean(), weight: curveSchema })),
-      }),
-    )
-    .default([]),
-  poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(markColours).nullable() })).default([]),
-});
+/** The shot's fields; a curve is written in full in a file, and handed over as it is where records are read. */
+function shotWith(curve: z.ZodType<Curve>) {
+  const curves = z.record(z.string(), curve);
+  const range = z.object({ start: z.number(), end: z.number() }).refine((r) => r.end >= r.start, "the range ends before it starts");
+  const pass = z
+    .object({
+      id: z.string(),
+      name: z.string(),
+      kind: z.string().refine((kind) => passKind(kind) !== undefined, "this kind of pass is not known"),
+      compose: z.enum(["channel", "rotation"]),
+      on: z.boolean(),
+      solo: z.boolean(),
+      locked: z.boolean().default(false),
+      colour: z.enum(markColours).nullable().default(null),
+      weight: curve,
+      range: z.object({ start: z.number(), end: z.number(), easeIn: z.number().min(0), easeOut: z.number().min(0) }).nullable(),
+      members: z.array(z.string()).nullable().default(null),
+      settings: z.record(z.string(), z.unknown()).default({}),
+      curves,
+    })
+    .superRefine((p, ctx) => {
+      const read = computedKind(p.kind)?.settings.safeParse(p.settings);
+      for (const issue of read?.error?.issues ?? [])
+        ctx.addIssue({ code: "custom", path: ["settings", ...issue.path], message: issue.message });
+    });
+  const follow = z.object({
+    id: z.string(),
+    control: z.string(),
+    target: z.string(),
+    position: z.boolean(),
+    rotation: z.boolean(),
+    strength: curve,
+    offset: z.array(z.number()).length(16),
+    on: z.boolean(),
+  });
+  return z.object({
+    id: z.string(),
+    name: z.string(),
+    rig,
+    rate,
+    range,
+    cyclic: z.boolean().default(false),
+    unitMetres: z.number().positive().nullable(),
+    set: z.string().nullable(),
+    base: curves,
+    passes: z.array(pass),
+    follows: z.array(follow),
+    locked: z.array(z.string()).default([]),
+    sets: z.array(z.object({ name: z.string().min(1), channels: z.array(z.string()) })).default([]),
+    versions: z
+      .array(
+        z.object({
+          id: z.string(),
+          name: z.string(),
+          passes: z.record(z.string(), z.object({ on: z.boolean(), solo: z.boolean(), weight: curve })),
+        }),
+      )
+      .default([]),
+    poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(markColours).nullable() })).default([]),
+  });
+}
+
+const shotSchema = shotWith(curveSchema);
+const recordSchema = shotWith(z.custom<Curve>((curve) => isRecord(curve) && curve.times instanceof Float64Array));
 
 const writtenAction = z.object({
   id: z.string(),
@@ -109,7 +116,7 @@ const writtenAction = z.object({
   folder: z.string(),
   rate,
   length: z.number().min(0),
-  curves,
+  curves: z.record(z.string(), curveSchema),
   controls,
   figure: z.string().nullable(),
   savedAt: z.number(),
@@ -166,6 +173,14 @@ export function actionToJson(action: Action): unknown {
 
 export function shotFromJson(json: unknown): Shot {
   return readFormat(json, "kneader-shot", "shot", shotSchema);
+}
+
+/**
+ * A shot from a stored record, its curves in place already and kept as they are; what older records do not have is
+ * filled in. Errors: `json-syntax`, `shot-data`.
+ */
+export function shotFromRecord(record: unknown): Shot {
+  return checkShot(parse(record, recordSchema, "shot"));
 }
 
 export function actionFromJson(json: unknown): Action {

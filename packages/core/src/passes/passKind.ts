@@ -36,6 +36,8 @@ interface ComputedBase extends KindBase {
   readonly own: { readonly name: string; readonly channels: readonly string[] };
   /** What `pass.settings` may be. */
   readonly settings: z.ZodType;
+  /** Names of the settings that are lengths, which grow with the rig. */
+  readonly lengths?: readonly string[];
   /** The pass after the motion below it was retimed: `to` says where a frame went. */
   retimed(pass: Pass, to: (frame: number) => number): Pass;
   /** The pass as it may be kept after an edit. Raises `bad-setting` when it cannot be kept. */

@@ -36,6 +36,7 @@ export const tremorPass: MotionPassKind = {
   madeBy: "tremor",
   own: { name: NAME, channels: ["rotate", "move", "speed"] },
   settings,
+  lengths: ["move"],
   compute(pass, below, members) {
     const s = settings.parse(pass.settings);
     const { start, count } = wholeRange(below.shot);

@@ -2,7 +2,8 @@ import { z } from "zod";
 import { type Curve, Tangent } from "../curve/curve.ts";
 import { settle } from "../curve/tangents.ts";
 import { splitChannelKey } from "../model/rig.ts";
-import type { Curves, Shot } from "../model/shot.ts";
+import type { Curves, Pass, Shot } from "../model/shot.ts";
+import { computedKind } from "../passes/kinds.ts";
 import type { Operation } from "./operation.ts";
 import { outcome } from "./scope.ts";
 
@@ -48,7 +49,7 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
       },
       set: s.factor === 1 ? shot.set : null,
       base: scaled(shot.base),
-      passes: shot.passes.map((pass) => ({ ...pass, curves: scaled(pass.curves) })),
+      passes: shot.passes.map((pass) => ({ ...pass, settings: scaledSettings(pass, s.factor), curves: scaled(pass.curves) })),
       follows: shot.follows.map((follow) => ({
         ...follow,
         offset: follow.offset.map((value, k) => (k >= 12 && k < 15 ? value * s.factor : value)),
@@ -62,6 +63,14 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
     );
   },
 };
+
+/** What a computed pass is told in lengths grows along. */
+function scaledSettings(pass: Pass, factor: number): Pass["settings"] {
+  const told = { ...pass.settings };
+  for (const name of computedKind(pass.kind)?.lengths ?? [])
+    if (typeof told[name] === "number") told[name] = (told[name] as number) * factor;
+  return told;
+}
 
 function times(curve: Curve, factor: number): Curve {
   const free = (kinds: Uint8Array, slopes: Float64Array) => slopes.map((slope, i) => (kinds[i] === Tangent.free ? slope * factor : slope));

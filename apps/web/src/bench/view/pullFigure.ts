@@ -13,7 +13,7 @@ import {
 import { type Camera, type Matrix4, Plane, Raycaster, Vector2, Vector3 } from "three";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
-import { currentDocument, useDocuments } from "../documents.ts";
+import { currentDocument, tell, useDocuments } from "../documents.ts";
 import { followPointer } from "../followPointer.ts";
 import { useSelection } from "../selection.ts";
 import { useWork } from "../work/workStore.ts";
@@ -83,12 +83,12 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
       if (!pulling) return;
       if (operation !== null) {
         const { title } = operationById(operation);
-        useDocuments.setState({ refused: `${title} is being tried. Apply or cancel it, then the figure can be pulled.` });
+        tell(`${title} is being tried. Apply or cancel it, then the figure can be pulled.`);
         return;
       }
       setPreview(null);
       const name = controlById(shot.rig, control)?.name ?? control;
-      if (!result && problem !== null) useDocuments.setState({ refused: problem });
+      if (!result && problem !== null) tell(problem);
       if (result && currentDocument() === shot)
         change(isNudge(layer, frame, range) ? `Nudge ${name}, frames ${range.start}–${range.end}` : `Pull ${name} at ${frame}`, result);
     },

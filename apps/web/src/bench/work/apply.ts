@@ -5,7 +5,7 @@ import { currentDocument, useDocuments } from "../documents.ts";
 import { currentScope, useSelection } from "../selection.ts";
 import { useWork } from "./workStore.ts";
 
-/** Take over the result of the operation at hand: one undo step. Answers what to tell the user. */
+/** Take over the result of the operation at hand: one undo step. Answers what to tell the user. Errors: why it was refused. */
 export async function applyWork(): Promise<string | null> {
   const { operation, outcome, settings, progress, close } = useWork.getState();
   if (!operation || !outcome || progress !== null) return null;
@@ -16,7 +16,9 @@ export async function applyWork(): Promise<string | null> {
     await queryClient.invalidateQueries({ queryKey: ["actions"] });
   } else {
     const before = new Set(currentDocument()?.passes.map(({ id }) => id));
-    useDocuments.getState().change(outcome.report.summary || title, outcome.shot, { operation, scope, settings });
+    const refused = useDocuments.getState().change(outcome.report.summary || title, outcome.shot, { operation, scope, settings });
+    // The card stays as it is, so that nothing of what was set up is lost.
+    if (refused !== null) throw new Error(refused);
     // Keys that were picked may be gone or elsewhere now.
     useSelection.getState().pickKeys({});
     // Of several new ones the topmost: that is where work goes on.

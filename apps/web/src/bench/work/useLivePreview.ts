@@ -1,6 +1,7 @@
 import { operationById, type Scope, type Shot, splitChannelKey } from "@kneader/core";
 import { useEffect } from "react";
-import { Cancelled, type Job, runOperation } from "../../workers/operations.ts";
+import { runOperation } from "../../workers/operations.ts";
+import { Cancelled, type Job } from "../../workers/operationsLink.ts";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
 import { scopeOf, useSelection } from "../selection.ts";
 import { useChannelView } from "../rack/channels/channelView.ts";

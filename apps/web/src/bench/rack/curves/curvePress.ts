@@ -14,7 +14,7 @@ import {
   withLayerCurves,
 } from "@kneader/core";
 import { usePreferences } from "../../../app/preferences.ts";
-import { currentDocument, useDocuments } from "../../documents.ts";
+import { changeOrTell, currentDocument, useDocuments } from "../../documents.ts";
 import { change } from "../../edits.ts";
 import { followPointer } from "../../followPointer.ts";
 import { useSelection } from "../../selection.ts";
@@ -112,7 +112,7 @@ export function dragHandle(hit: HandleHit, at: Where, shot: Shot, layer: string,
     },
     done() {
       setPreview(null);
-      if (result && currentDocument() === shot) useDocuments.getState().change("Drag a handle", result);
+      if (result && currentDocument() === shot) changeOrTell("Drag a handle", result);
     },
     cancel: () => setPreview(null),
   });

@@ -1,5 +1,5 @@
 import { type ChannelKey, channelTitle, keyResult, sayError, type Shot } from "@kneader/core";
-import { currentDocument, useDocuments } from "../../documents.ts";
+import { changeOrTell, currentDocument, tell, useDocuments } from "../../documents.ts";
 import { followPointer } from "../../followPointer.ts";
 import { useSelection } from "../../selection.ts";
 import { frameAt } from "../../timeAxis.ts";
@@ -53,9 +53,8 @@ export function dragResult(
     },
     done() {
       setPreview(null);
-      if (problem !== null && result === null) useDocuments.setState({ refused: problem });
-      if (result && currentDocument() === shot)
-        useDocuments.getState().change(`Result of ${channelTitle(shot.rig, hit.key)} at ${hit.frame}`, result);
+      if (problem !== null && result === null) tell(problem);
+      if (result && currentDocument() === shot) changeOrTell(`Result of ${channelTitle(shot.rig, hit.key)} at ${hit.frame}`, result);
     },
     cancel: () => setPreview(null),
   });

@@ -1,6 +1,6 @@
 import { noContext, type Operation, operationById, type Report, runRework, type Shot } from "@kneader/core";
 import { usePreferences } from "../../../app/preferences.ts";
-import { currentDocument, useDocuments } from "../../documents.ts";
+import { changeOrTell, currentDocument, useDocuments } from "../../documents.ts";
 import { keyPoses, poseScope } from "../../keyPoses.ts";
 import { useSelection } from "../../selection.ts";
 
@@ -39,7 +39,7 @@ function keep(before: Shot, after: Shot, name: string, made?: { operation: strin
   const moved = (frames: readonly number[]) =>
     from.length === to.length ? frames.map((frame) => to[from.findIndex((pose) => pose.frame === frame)]?.frame ?? frame) : [];
   const { poses, gaps, pickPoses, pickGaps } = useSelection.getState();
-  useDocuments.getState().change(name, after, made && { ...made, scope });
+  changeOrTell(name, after, made && { ...made, scope });
   pickPoses(moved(poses));
   pickGaps(moved(gaps));
   return after.range.end > before.range.end ? [`The shot now ends at frame ${after.range.end}.`] : [];
@@ -95,7 +95,8 @@ export function markPose(frame: number, name: string, colour: Shot["poseMarks"][
   const others = shot.poseMarks.filter((mark) => mark.frame !== frame);
   const mark = { frame, name: name.trim(), colour };
   const poseMarks = mark.name || colour ? [...others, mark] : others;
-  useDocuments
-    .getState()
-    .change(mark.name ? `Call the pose of frame ${frame} "${mark.name}"` : `Colour of the pose of frame ${frame}`, { ...shot, poseMarks });
+  changeOrTell(mark.name ? `Call the pose of frame ${frame} "${mark.name}"` : `Colour of the pose of frame ${frame}`, {
+    ...shot,
+    poseMarks,
+  });
 }

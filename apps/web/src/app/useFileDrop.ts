@@ -1,10 +1,10 @@
 import { useEffect, useRef, useState } from "react";
 
-/** A file may be dropped anywhere on the page. Answers whether one is being held over it. */
-export function useFileDrop(onFile: (file: File) => void): boolean {
+/** Files may be dropped anywhere on the page. Answers whether some are being held over it. */
+export function useFileDrop(onFiles: (files: File[]) => void): boolean {
   const [over, setOver] = useState(false);
-  const latest = useRef(onFile);
-  latest.current = onFile;
+  const latest = useRef(onFiles);
+  latest.current = onFiles;
   useEffect(() => {
     const holdsFiles = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
     const hold = (event: DragEvent) => {
@@ -17,10 +17,11 @@ export function useFileDrop(onFile: (file: File) => void): boolean {
     };
     const drop = (event: DragEvent) => {
       setOver(false);
-      const file = event.dataTransfer?.files[0];
-      if (!file) return;
+      if (!holdsFiles(event)) return;
+      // Without this the browser would leave the page for the file.
       event.preventDefault();
-      latest.current(file);
+      const files = [...(event.dataTransfer?.files ?? [])];
+      if (files.length > 0) latest.current(files);
     };
     window.addEventListener("dragover", hold);
     window.addEventListener("dragleave", leave);

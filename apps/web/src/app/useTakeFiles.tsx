@@ -1,0 +1,107 @@
+import { sayError } from "@kneader/core";
+import { App as AntApp, Button, Progress } from "antd";
+import { useCallback } from "react";
+import { useNavigate } from "react-router";
+import { useDocuments } from "../bench/documents.ts";
+import { shotDoor } from "../storage/kept.ts";
+import { saySaveError } from "../storage/shotRecords.ts";
+import { keepShot, type Taken, takeFiles } from "../shots/takeFiles.ts";
+import { queryClient } from "./queryClient.ts";
+
+const KEY = "taking-files";
+const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
+
+class Stopped extends Error {}
+
+/** A list in a notice. */
+function List({ lines }: { lines: readonly string[] }) {
+  return (
+    <ul className="note-list">
+      {lines.map((line) => (
+        <li key={line}>{line}</li>
+      ))}
+    </ul>
+  );
+}
+
+/**
+ * Takes files into the application, wherever they were dropped or chosen: one shot is opened, several are put on the
+ * shelf, actions go into the pantry; what failed is listed with the reason.
+ */
+export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonly File[]) => Promise<Taken> {
+  const { notification, message } = AntApp.useApp();
+  const navigate = useNavigate();
+  return useCallback(
+    async (files) => {
+      let stopped = false;
+      const progress = async (done: number) => {
+        if (stopped) throw new Stopped();
+        if (files.length < 2) return;
+        notification.open({
+          key: KEY,
+          title: `Opening ${done + 1} of ${files.length}`,
+          description: <Progress percent={Math.round((100 * done) / files.length)} showInfo={false} aria-label="Opening files" />,
+          duration: false,
+          placement: "bottomRight",
+          actions: (
+            <Button size="small" onClick={() => (stopped = true)}>
+              Stop
+            </Button>
+          ),
+        });
+        await pause();
+      };
+      const nothing: Taken = { shots: [], actions: [], failed: [] };
+      let taken = nothing;
+      try {
+        taken = await takeFiles(files, progress, wanted);
+      } catch (error) {
+        if (!(error instanceof Stopped)) message.error(sayError(error));
+      } finally {
+        notification.destroy(KEY);
+      }
+      const { shots, actions, failed } = taken;
+      if (failed.length > 0)
+        notification.error({
+          title: failed.length === 1 ? "A file was not opened" : `${failed.length} files were not opened`,
+          description: <List lines={failed.map(({ file, why }) => `${file}: ${why}`)} />,
+          placement: "bottomRight",
+          duration: false,
+          role: "alert",
+        });
+      if (actions.length > 0) {
+        await queryClient.invalidateQueries({ queryKey: ["actions"] });
+        message.success(actions.length === 1 ? "The action is in the pantry." : `${actions.length} actions are in the pantry.`);
+      }
+      if (shots.length === 1) {
+        const [{ shot, notes }] = shots;
+        try {
+          // From here on no other tab can open it for work; saving it is the same as saving any change.
+          await shotDoor.adopt(shot);
+          useDocuments.getState().add(shot, false);
+          if (notes.length > 0)
+            notification.info({ title: `Opened ${shot.name}`, description: <List lines={notes} />, placement: "bottomRight", duration: 8 });
+          navigate(`/shots/${shot.id}`);
+        } catch (error) {
+          message.error(sayError(error));
+        }
+      }
+      if (shots.length > 1) {
+        const lost: string[] = [];
+        for (const { shot } of shots) await keepShot(shot).catch((error: unknown) => lost.push(`${shot.name}: ${saySaveError(error)}`));
+        if (lost.length > 0)
+          notification.error({
+            title: "Not everything could be kept",
+            description: <List lines={lost} />,
+            placement: "bottomRight",
+            duration: false,
+          });
+        if (lost.length < shots.length) message.success(`${shots.length - lost.length} shots are on the shelf.`);
+        await queryClient.invalidateQueries({ queryKey: ["shelf"] });
+        navigate("/");
+      }
+      return taken;
+    },
+    [notification, message, navigate, wanted],
+  );
+}

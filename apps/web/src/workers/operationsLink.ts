@@ -1,0 +1,157 @@
+import type { Outcome, Scope, Shot } from "@kneader/core";
+import * as Comlink from "comlink";
+import { CurveSync } from "./curveSync.ts";
+import type { OperationsApi } from "./operations.worker.ts";
+
+export class Cancelled extends Error {}
+
+/** The worker went away in the middle of the work. */
+class Lost extends Error {}
+
+export interface Job {
+  readonly done: Promise<Outcome>;
+  cancel(): void;
+}
+
+export interface RunOptions {
+  readonly firstLook?: boolean;
+  readonly progress?: (share: number) => void;
+}
+
+/** A worker that lives, and what both sides know. */
+interface Connection {
+  readonly worker: Worker;
+  readonly remote: Comlink.Remote<OperationsApi>;
+  readonly sync: CurveSync;
+  /** Rejects when the worker is found to be gone. */
+  readonly lost: Promise<never>;
+  lose(why: string): void;
+}
+
+/** How often a working worker is asked whether it is there, and how long it may be silent: work breathes far more often. */
+const ASKED_EACH = 2000;
+const SILENCE = 15_000;
+
+/**
+ * The page's end of the worker: runs operations, notices when the worker is gone (it failed to load, broke down, or
+ * no longer answers), and starts another one. Work that was lost is tried once more before that is said.
+ */
+export class OperationsLink {
+  private readonly start: () => Worker;
+  private connection: Connection | null = null;
+  private jobs = 0;
+  private running = 0;
+  private watch: ReturnType<typeof setInterval> | undefined;
+
+  constructor(start: () => Worker) {
+    this.start = start;
+  }
+
+  /** Run an operation in the worker. Rejects with `Cancelled`, or an Error whose message is for the user. */
+  run(operation: string, shot: Shot, scope: Scope, settings: unknown, options: RunOptions = {}): Job {
+    let cancelled = false;
+    let stop = (): void => undefined;
+    const work = async (): Promise<Outcome> => {
+      for (let attempt = 1; ; attempt++) {
+        try {
+          const tried = this.attempt(operation, shot, scope, settings, options);
+          stop = tried.cancel;
+          return await tried.done;
+        } catch (error) {
+          if (cancelled) throw new Cancelled("Cancelled.");
+          if (!(error instanceof Lost)) throw error;
+          if (attempt === 2)
+            throw new Error(`The work stopped by itself: ${error.message}. Nothing was changed; try it again, or on less at once.`);
+        }
+      }
+    };
+    return {
+      done: work(),
+      cancel: () => {
+        cancelled = true;
+        stop();
+      },
+    };
+  }
+
+  /** Let both sides forget curves that no shot uses. */
+  async forgetUnused(shots: readonly Shot[]): Promise<void> {
+    if (this.running > 0 || !this.connection) return;
+    const { sync, remote, lost } = this.connection;
+    const gone = sync.unused(shots);
+    if (gone.length === 0) return;
+    sync.forget(gone);
+    await Promise.race([remote.forget(gone), lost]).catch(() => undefined);
+  }
+
+  private attempt(operation: string, shot: Shot, scope: Scope, settings: unknown, options: RunOptions): Job {
+    const { remote, sync, lost } = this.connect();
+    const job = ++this.jobs;
+    const { firstLook = false, progress = () => undefined } = options;
+    const run = async (): Promise<Outcome> => {
+      this.begin();
+      try {
+        const answer = await Promise.race([
+          remote.run(job, operation, sync.pack(shot), scope, settings, firstLook, Comlink.proxy(progress)),
+          lost,
+        ]);
+        if ("ok" in answer) return { ...answer.ok, shot: sync.unpack(answer.ok.shot, shot) };
+        throw answer.cancelled ? new Cancelled("Cancelled.") : new Error(answer.failed);
+      } finally {
+        this.end();
+      }
+    };
+    return { done: run(), cancel: () => void remote.cancel(job).catch(() => undefined) };
+  }
+
+  private connect(): Connection {
+    if (this.connection) return this.connection;
+    const worker = this.start();
+    let lose: Connection["lose"] = () => undefined;
+    const lost = new Promise<never>((_, reject) => {
+      lose = (why) => {
+        if (this.connection?.worker === worker) this.connection = null;
+        worker.terminate();
+        reject(new Lost(why));
+      };
+    });
+    // Heard by those who wait for work; when nobody does there is nothing to say.
+    lost.catch(() => undefined);
+    worker.addEventListener("error", (event) => {
+      event.preventDefault();
+      lose(event.message ? `the worker broke down (${event.message})` : "the worker could not be loaded");
+    });
+    worker.addEventListener("messageerror", () => lose("the worker's answer could not be read"));
+    this.connection = { worker, remote: Comlink.wrap<OperationsApi>(worker), sync: new CurveSync("page"), lost, lose };
+    return this.connection;
+  }
+
+  private begin(): void {
+    this.running++;
+    this.watch ??= setInterval(() => void this.ask(), ASKED_EACH);
+  }
+
+  private end(): void {
+    this.running--;
+    if (this.running > 0) return;
+    clearInterval(this.watch);
+    this.watch = undefined;
+  }
+
+  /** Ask whether the worker is there; give it up when it is silent for too long. */
+  private async ask(): Promise<void> {
+    const asked = this.connection;
+    if (!asked) return;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const silence = new Promise<never>((_, reject) => {
+      timer = setTimeout(() => reject(new Error("silent")), SILENCE);
+    });
+    try {
+      await Promise.race([asked.remote.ping(), silence, asked.lost]);
+    } catch {
+      if (this.connection === asked && this.running > 0) asked.lose(`the worker has not answered for ${SILENCE / 1000} seconds`);
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+}

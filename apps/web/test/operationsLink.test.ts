@@ -1,0 +1,125 @@
+import { type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
+import { MessageChannel } from "node:worker_threads";
+import * as Comlink from "comlink";
+import { OperationsLink } from "../src/workers/operationsLink.ts";
+import { CurveSync, type PackedShot } from "../src/workers/curveSync.ts";
+
+const shot = demoShots[1].make() as Shot;
+const report = { summary: "done", keysBefore: 0, keysAfter: 0, curvesChanged: 0, drift: null, worstCurve: null, warnings: [], notes: [] };
+
+/** A worker in this thread that does as it is told: answers, never answers, or breaks down. */
+function fakeWorker(behaviour: "answers" | "silent" | "unloadable" | "breaks") {
+  const { port1, port2 } = new MessageChannel();
+  const sync = new CurveSync("worker");
+  const listeners = new Map<string, (event: object) => void>();
+  const raise = (event: object) => listeners.get("error")?.({ preventDefault: () => undefined, ...event });
+  if (behaviour === "unloadable") setTimeout(() => raise({ message: "" }), 5);
+  const api = {
+    async run(_job: number, _operation: string, packed: PackedShot) {
+      if (behaviour === "silent") return new Promise(() => undefined);
+      if (behaviour === "breaks") {
+        setTimeout(() => raise({ message: "out of memory" }), 5);
+        return new Promise(() => undefined);
+      }
+      return { ok: { shot: sync.pack(sync.unpack(packed)), report } };
+    },
+    cancel: () => undefined,
+    ping: () => (behaviour === "silent" ? new Promise(() => undefined) : true),
+    forget: (numbers: number[]) => sync.forget(numbers),
+  };
+  if (behaviour !== "unloadable") Comlink.expose(api, nodeEndpoint(port2));
+  const end = nodeEndpoint(port1);
+  const worker = {
+    ...end,
+    addEventListener: (type: string, listener: (event: object) => void) => {
+      if (type === "message") end.addEventListener(type, listener as never);
+      else listeners.set(type, listener);
+    },
+    terminate: () => {
+      port1.close();
+      port2.close();
+    },
+  };
+  return worker as unknown as Worker;
+}
+
+/** A port of Node as Comlink wants one. */
+function nodeEndpoint(port: import("node:worker_threads").MessagePort): Comlink.Endpoint {
+  const known = new WeakMap<object, (data: unknown) => void>();
+  return {
+    postMessage: (message, transfer) => port.postMessage(message, transfer as never),
+    addEventListener: (_type, listener) => {
+      const heard = (data: unknown) => (listener as (event: object) => void)({ data });
+      known.set(listener, heard);
+      port.on("message", heard);
+    },
+    removeEventListener: (_type, listener) => {
+      const heard = known.get(listener);
+      if (heard) port.off("message", heard);
+    },
+    start: () => port.start(),
+  };
+}
+
+// Progress goes over a channel of its own, which in Node has another face; it is not what is tried here.
+Comlink.transferHandlers.set("proxy", {
+  canHandle: (value): value is object =>
+    typeof value === "function" || (typeof value === "object" && value !== null && Comlink.proxyMarker in value),
+  serialize: () => [null, []],
+  deserialize: () => () => undefined,
+} as Comlink.TransferHandler<object, null>);
+
+const link = (...workers: Parameters<typeof fakeWorker>[0][]) => {
+  let n = 0;
+  const started: Worker[] = [];
+  const made = new OperationsLink(() => {
+    const worker = fakeWorker(workers[Math.min(n++, workers.length - 1)]);
+    started.push(worker);
+    return worker;
+  });
+  return {
+    made,
+    started,
+    stop: () => {
+      for (const worker of started) worker.terminate();
+    },
+  };
+};
+
+test("a worker that answers is kept, and everything unchanged comes back as the very same", async () => {
+  const { made, started, stop } = link("answers");
+  for (let n = 0; n < 3; n++) {
+    const { shot: back } = await made.run("simplify", shot, WHOLE_FIGURE, {}).done;
+    expect(back).toBe(shot);
+  }
+  expect(started).toHaveLength(1);
+  stop();
+});
+
+test.each(["unloadable", "breaks"] as const)("one that is %s is replaced, and the work is done by the next", async (how) => {
+  const { made, started, stop } = link(how, "answers");
+  expect((await made.run("simplify", shot, WHOLE_FIGURE, {}).done).shot).toBe(shot);
+  expect(started).toHaveLength(2);
+  stop();
+});
+
+test("one that always breaks is said, and the next request starts afresh", async () => {
+  const { made, stop } = link("breaks", "breaks", "answers");
+  await expect(made.run("simplify", shot, WHOLE_FIGURE, {}).done).rejects.toThrow(
+    /stopped by itself: the worker broke down \(out of memory\)\. Nothing was changed/,
+  );
+  expect((await made.run("simplify", shot, WHOLE_FIGURE, {}).done).shot).toBe(shot);
+  stop();
+});
+
+test("one that never answers is noticed", async () => {
+  jest.useFakeTimers({ doNotFake: ["setImmediate", "nextTick", "queueMicrotask"] });
+  const { made, started, stop } = link("silent", "answers");
+  const { done } = made.run("simplify", shot, WHOLE_FIGURE, {});
+  await jest.advanceTimersByTimeAsync(20_000);
+  jest.useRealTimers();
+  expect((await done).shot).toBe(shot);
+  expect(started).toHaveLength(2);
+  stop();
+});
