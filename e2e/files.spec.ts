@@ -115,7 +115,7 @@ test.describe("bad files: a message that names the problem and its place, and no
     ["newer.json", JSON.stringify({ format: "kneader-shot", version: 99, shot: {} }), /newer Kneader \(version 99/],
     ["empty.bvh", "", /is empty \(0 bytes\)/],
     ["picture.bvh", Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0]), /is a PNG picture, not a \.bvh file/],
-    ["shot.fbx", "x", /of a kind that is not known here.*\.bvh/],
+    ["shot.abc", "x", /of a kind that is not known here.*\.bvh/],
   ];
 
   test("one after the other", async ({ page }) => {

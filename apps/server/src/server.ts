@@ -1,10 +1,21 @@
+import compress from "@fastify/compress";
 import helmet from "@fastify/helmet";
 import serveStatic from "@fastify/static";
 import fastify, { type FastifyInstance } from "fastify";
+import { answerOwnHostOnly } from "./ownHost.ts";
 
 /** The server of the built application: files, safe headers, and one page for every route of it. */
 export async function buildServer(dist: string): Promise<FastifyInstance> {
-  const server = fastify({ bodyLimit: 1024 * 1024 });
+  const server = fastify({
+    bodyLimit: 1024 * 1024,
+    // Connections that are opened and left are closed.
+    connectionTimeout: 30_000,
+    requestTimeout: 15_000,
+    keepAliveTimeout: 10_000,
+    http: { headersTimeout: 10_000 },
+  });
+  answerOwnHostOnly(server);
+  await server.register(compress, { encodings: ["br", "gzip"], threshold: 1024 });
   await server.register(helmet, {
     // Plain http on this machine: nothing may be turned into https.
     strictTransportSecurity: false,
@@ -20,15 +31,26 @@ export async function buildServer(dist: string): Promise<FastifyInstance> {
       },
     },
   });
-  await server.register(serveStatic, { root: dist, wildcard: false, maxAge: "1h", immutable: false });
+  await server.register(serveStatic, {
+    root: dist,
+    wildcard: false,
+    cacheControl: false,
+    setHeaders: (reply, path) => void reply.header("cache-control", cacheFor(path.slice(dist.length))),
+  });
   server.get("/api/health", () => ({ ok: true }));
   server.setNotFoundHandler((request, reply) => {
     const wantsPage = request.method === "GET" && !request.url.startsWith("/api/") && !/\.[a-z0-9]+$/i.test(request.url.split("?")[0]);
-    if (wantsPage) return reply.type("text/html").header("cache-control", "no-cache").sendFile("index.html");
+    if (wantsPage) return reply.type("text/html").sendFile("index.html");
     return reply
       .code(404)
       .type("application/problem+json")
       .send({ type: "about:blank", title: "Not found", status: 404, detail: `Nothing is at ${request.url}.` });
   });
   return server;
+}
+
+/** Names of built files say what is in them, so they are kept for ever; the page that names them is asked for each time. */
+function cacheFor(path: string): string {
+  if (/^[\\/]assets[\\/]/.test(path)) return "public, max-age=31536000, immutable";
+  return path.endsWith(".html") ? "no-cache" : "public, max-age=3600";
 }

@@ -12,6 +12,7 @@ beforeAll(async () => {
   mkdirSync(join(folder, "assets"));
   writeFileSync(join(folder, "index.html"), "<!doctype html><title>Kneader</title>");
   writeFileSync(join(folder, "assets/main.js"), "export {};");
+  writeFileSync(join(folder, "assets/large.js"), "export const otter = 'ferry';\n".repeat(2000));
   server = await buildServer(folder);
 });
 afterAll(async () => {
@@ -52,6 +53,38 @@ test("pages may load nothing from elsewhere", async () => {
   const policy = String((await get("/")).headers["content-security-policy"]);
   expect(policy).toMatch(/default-src 'self'/);
   expect(policy).not.toMatch(/https?:\/\//);
+});
+
+test("the page is asked for each time, built files are kept for ever", async () => {
+  for (const url of ["/", "/pantry", "/index.html"]) expect((await get(url)).headers["cache-control"]).toBe("no-cache");
+  expect((await get("/assets/main.js")).headers["cache-control"]).toBe("public, max-age=31536000, immutable");
+});
+
+test.each([
+  ["localhost:4173", undefined, 200],
+  ["127.0.0.1:4173", "http://127.0.0.1:4173", 200],
+  ["[::1]:4173", "http://localhost:4173", 200],
+  ["evil.example", undefined, 421],
+  ["localhost.evil.example:4173", undefined, 421],
+  ["127.0.0.1:4173", "https://evil.example", 421],
+])("asked as %s from %s it answers %d", async (host, origin, status) => {
+  const answer = await server.inject({ method: "GET", url: "/", headers: { host, ...(origin ? { origin } : {}) } });
+  expect(answer.statusCode).toBe(status);
+  if (status === 421)
+    expect(answer.json()).toMatchObject({ title: "Not for this server", detail: expect.stringContaining("this machine only") });
+});
+
+test("what is large enough is compressed, for who asks for it", async () => {
+  const packed = await server.inject({ method: "GET", url: "/assets/large.js", headers: { "accept-encoding": "br, gzip" } });
+  expect(packed.headers["content-encoding"]).toBe("br");
+  expect(packed.rawPayload.length).toBeLessThan(2000);
+  expect((await get("/assets/large.js")).headers["content-encoding"]).toBeUndefined();
+});
+
+test("a connection that is opened and left is closed", () => {
+  expect(server.server.headersTimeout).toBeLessThanOrEqual(10_000);
+  expect(server.server.requestTimeout).toBeLessThanOrEqual(15_000);
+  expect(server.server.timeout).toBeLessThanOrEqual(30_000);
 });
 
 test("other methods are refused", async () => {

@@ -1,11 +1,12 @@
 import { QueryClientProvider } from "@tanstack/react-query";
-import { Alert, App as AntApp, ConfigProvider } from "antd";
+import { Alert, App as AntApp, Button, ConfigProvider } from "antd";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { ShelfPage } from "../shots/ShelfPage.tsx";
 import { startAutosave } from "../storage/autosave.ts";
 import { probeStorage, useStorageState } from "../storage/probe.ts";
 import { ErrorBoundary } from "./ErrorBoundary.tsx";
+import { reload, useOutdated, watchForUpdates } from "./outdated.ts";
 import { FileDrop } from "./FileDrop.tsx";
 import { loadPreferences, usePreferences } from "./preferences.ts";
 import { queryClient } from "./queryClient.ts";
@@ -16,7 +17,26 @@ const ComparePage = lazy(() => import("../compare/ComparePage.tsx").then((module
 const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
 const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({ default: module.SettingsPage })));
 
+watchForUpdates();
 const started = probeStorage().then(loadPreferences).then(startAutosave);
+
+/** A tab that was left open while the application was updated offers to go on with the new one. */
+function OutdatedNote() {
+  const outdated = useOutdated((state) => state.outdated);
+  if (!outdated) return null;
+  return (
+    <Alert
+      banner
+      type="info"
+      title="Kneader was updated since this page was opened; a part of it can no longer be loaded."
+      action={
+        <Button size="small" type="primary" onClick={() => void reload()}>
+          Reload
+        </Button>
+      }
+    />
+  );
+}
 
 /** That nothing can be kept is said on every page, as long as it is so. */
 function StorageNote() {
@@ -46,6 +66,7 @@ export function App() {
       <QueryClientProvider client={queryClient}>
         <AntApp className="app" message={{ maxCount: 3 }}>
           <StorageNote />
+          <OutdatedNote />
           <BrowserRouter>
             <FileDrop />
             <ErrorBoundary>

@@ -1,5 +1,6 @@
 import { Button, Result } from "antd";
 import { Component, type ReactNode } from "react";
+import { isOutdated, reload } from "./outdated.ts";
 
 /** A fault in drawing does not take the work with it: what was saved is saved, and the page can go on. */
 export class ErrorBoundary extends Component<{ children: ReactNode }, { error: Error | null }> {
@@ -11,6 +12,19 @@ export class ErrorBoundary extends Component<{ children: ReactNode }, { error: E
 
   override render() {
     if (!this.state.error) return this.props.children;
+    if (isOutdated(this.state.error))
+      return (
+        <Result
+          status="info"
+          title="Kneader was updated since this page was opened"
+          subTitle="A part of the older one is no longer there. Your shots are saved; reload to go on."
+          extra={
+            <Button type="primary" onClick={() => void reload()}>
+              Reload
+            </Button>
+          }
+        />
+      );
     return (
       <Result
         status="error"

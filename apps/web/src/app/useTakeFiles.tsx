@@ -63,6 +63,7 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
       const { shots, actions, failed } = taken;
       if (failed.length > 0)
         notification.error({
+          key: "files-not-opened",
           title: failed.length === 1 ? "A file was not opened" : `${failed.length} files were not opened`,
           description: <List lines={failed.map(({ file, why }) => `${file}: ${why}`)} />,
           placement: "bottomRight",

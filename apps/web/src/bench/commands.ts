@@ -1,4 +1,4 @@
-import { details, usePreferences } from "../app/preferences.ts";
+import { type Detail, details, usePreferences } from "../app/preferences.ts";
 import { catalogue, sayError } from "@kneader/core";
 import { stepKey } from "./view/Transport.tsx";
 import { isolatePicked, togglePickedLocks, useChannelView } from "./rack/channels/channelView.ts";
@@ -27,6 +27,8 @@ function removePickedOrPoses(): void {
   if (pickedKeyCount(keys) === 0 && poses.length > 0) void removePoses(poses).catch((error: unknown) => tell(sayError(error)));
   else removePicked();
 }
+
+const detailAfter = (detail: Detail) => details[(details.indexOf(detail) + 1) % details.length];
 
 const playhead = (to: (range: { start: number; end: number }) => number) => () => {
   const shot = currentDocument();
@@ -124,16 +126,16 @@ export const commands: readonly Command[] = [
     title: "Curves, sheet, spacing",
     words: "keys lines speed tray switch detail rows next",
     help: "Shows the next of the trays in the lower part of the rack.",
-    run: () => usePreferences.setState(({ detail }) => ({ detail: details[(details.indexOf(detail) + 1) % details.length] })),
+    run: () => usePreferences.getState().set({ detail: detailAfter(usePreferences.getState().detail) }),
   },
   {
     id: "two-details",
     title: "Two trays below one another",
     words: "curves sheet spacing split second both detail",
-    run: () =>
-      usePreferences.setState(({ detail, below }) => ({
-        below: below !== null && below !== detail ? null : details[(details.indexOf(detail) + 1) % details.length],
-      })),
+    run: () => {
+      const { detail, below, set } = usePreferences.getState();
+      set({ below: below !== null && below !== detail ? null : detailAfter(detail) });
+    },
   },
   {
     id: "isolate",

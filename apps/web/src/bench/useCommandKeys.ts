@@ -15,7 +15,8 @@ export function isTyped(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
   if (!(target instanceof HTMLInputElement)) return target?.matches("textarea, select, [contenteditable]") ?? false;
   // A choice from a list takes letters only while the list is open; closed, it takes what opens it.
-  if (target.role === "combobox" && target.getAttribute("aria-expanded") === "false")
+  // A field for words of one's own (tags, frames) is one to type into, list or not.
+  if (target.role === "combobox" && target.getAttribute("aria-expanded") === "false" && !target.closest(".ant-select-multiple"))
     return event.code === "Space" || event.key === "Enter" || event.key.startsWith("Arrow");
   if (target.type === "radio" || target.type === "checkbox") return event.code === "Space" || event.key.startsWith("Arrow");
   return true;

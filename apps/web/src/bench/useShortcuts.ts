@@ -1,4 +1,6 @@
+import { sayError } from "@kneader/core";
 import { useEffect } from "react";
+import { tell } from "./documents.ts";
 import { useDialogs } from "./dialogs.ts";
 import { useSelection } from "./selection.ts";
 import { isTyped, useCommandKeys } from "./useCommandKeys.ts";
@@ -20,7 +22,10 @@ export function useShortcuts(onSaid: (text: string) => void): void {
         else useSelection.getState().clear();
       }
       if (event.key === "Enter" && !typing && !(target instanceof HTMLButtonElement) && useWork.getState().outcome)
-        void applyWork().then((said) => said && onSaid(said));
+        void applyWork().then(
+          (said) => said && onSaid(said),
+          (error: unknown) => tell(sayError(error)),
+        );
     };
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);

@@ -4,7 +4,7 @@ import { rotationOrders } from "../figure/rotation.ts";
 import type { Action } from "../model/action.ts";
 import { type ChannelKey, type Control, splitChannelKey } from "../model/rig.ts";
 import { allCurves, type Curves, framesPerSecond, type Rate, type Shot } from "../model/shot.ts";
-import { FURTHEST_FRAME, LARGEST_NUMBER, LONGEST_NAME, MOST_CONTROLS, MOST_FRAMES, QUICKEST, SLOWEST } from "./limits.ts";
+import { FURTHEST_FRAME, LARGEST_NUMBER, LONGEST_NAME, MOST_CONTROLS, MOST_FRAMES, MOST_SAMPLES, QUICKEST, SLOWEST } from "./limits.ts";
 
 /*
  * The one gate through which whatever a reader made must go: what passes can be played, changed, and written in
@@ -30,14 +30,14 @@ function checkRate(rate: Rate): void {
   if (!(fps >= SLOWEST && fps <= QUICKEST)) refuse(`The rate is ${fps} frames a second; ${SLOWEST} to ${QUICKEST} can be played.`);
 }
 
-function checkSpan(start: number, end: number, where: string): void {
+export function checkSpan(start: number, end: number, where: string): void {
   needNumber(start, `${where}: the first frame`, FURTHEST_FRAME);
   needNumber(end, `${where}: the last frame`, FURTHEST_FRAME);
   if (end < start) refuse(`${where} ends at frame ${end}, before it starts at ${start}.`);
   if (end - start > MOST_FRAMES) refuse(`${where} has ${end - start} frames; up to ${MOST_FRAMES} can be opened.`);
 }
 
-function checkCurve(curve: Curve, where: string): void {
+export function checkCurve(curve: Curve, where: string): void {
   const { times } = curve;
   if (times.length === 0) refuse(`${where} has no key.`);
   for (let i = 0; i < times.length; i++) {
@@ -130,6 +130,12 @@ export function checkShot(shot: Shot): Shot {
   if (shot.unitMetres !== null && !(shot.unitMetres >= 1e-9 && shot.unitMetres <= 1e9))
     refuse(`A scene unit is ${shot.unitMetres} metres long; it must be above 0.`);
   checkControls(shot.rig.controls);
+  const samples = shot.rig.controls.length * (shot.range.end - shot.range.start + 1);
+  if (samples > MOST_SAMPLES)
+    refuse(
+      `The shot has ${shot.rig.controls.length} controls over ${Math.round(samples / shot.rig.controls.length)} frames; together that is more than can be played at once (${MOST_SAMPLES} samples).`,
+      "Export a shorter range.",
+    );
   checkFollows(shot);
   const ids = new Set<string>();
   for (const { id, name, range } of [...shot.passes, ...shot.versions.map((version) => ({ ...version, range: null }))]) {

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { type Curve, Tangent, type TangentKind, THIRD } from "../curve/curve.ts";
-import { constantCurve, curveFromKeys } from "../curve/make.ts";
+import { constantCurve, curveFromKeys, linearCurve, linearFrame } from "../curve/make.ts";
+import { settle } from "../curve/tangents.ts";
 import { KneaderError } from "../errors.ts";
 import { stretchOf, turnFromAffine } from "../figure/decompose.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatPower, type RotationOrder, rotationOrders } from "../figure/rotation.ts";
@@ -10,7 +11,7 @@ import { channelKey, type Control, moveChannels, rotateChannels, scaleChannels }
 import { rateFromFps, type Shot } from "../model/shot.ts";
 import type { FilesBeside, Imported } from "./format.ts";
 import { type GltfFile, type GltfJson, openGltf } from "./gltfFile.ts";
-import { MOST_CONTROLS, MOST_FRAMES } from "./limits.ts";
+import { MOST_CONTROLS, MOST_FRAMES, MOST_SAMPLES } from "./limits.ts";
 import { uniqueIds } from "./uniqueIds.ts";
 
 type Node = NonNullable<GltfJson["nodes"]>[number];
@@ -97,6 +98,7 @@ export function readGltf(bytes: Uint8Array, name: string, beside?: FilesBeside):
   const fps = rate.num / rate.den;
   const first = made.success ? made.data.kneader.firstFrame : 1;
   let sampledTracks = 0;
+  let sampledFrames = 0;
   let end = first;
   if (!animation) notes.push("The file has no animation; the figure stands at rest.");
   if ((json.animations?.length ?? 0) > 1) notes.push(`The file has ${json.animations?.length} animations; the first one was read.`);
@@ -129,7 +131,16 @@ export function readGltf(bytes: Uint8Array, name: string, beside?: FilesBeside):
     end = Math.max(end, times[times.length - 1]);
     const track: Track = { kind, times, values, fps };
     if (path === "rotation") {
-      if (kind !== "STEP" && needsSampling(track)) sampledTracks++;
+      if (kind !== "STEP" && needsSampling(track)) {
+        sampledTracks++;
+        sampledFrames += times[times.length - 1] - times[0];
+        if (sampledFrames > MOST_SAMPLES)
+          throw new KneaderError(
+            "file-too-large",
+            `Its rotations would have to be sampled at more than ${MOST_SAMPLES} frames, all tracks together.`,
+            "Export a shorter range.",
+          );
+      }
       Object.assign(base, turnCurves(control, track));
     } else if (path === "translation") Object.assign(base, vectorCurves(control, track, moveChannels, control.rest));
     else if (path === "scale") Object.assign(base, vectorCurves(control, track, scaleChannels, [0, 0, 0]));
@@ -305,33 +316,30 @@ function needsSampling(track: Track): boolean {
 
 function turnCurves(control: Control, track: Track): Record<string, Curve> {
   const sampling = track.kind !== "STEP" && needsSampling(track);
-  const times = sampling ? everyFrame(track.times) : [...track.times];
+  const times = sampling ? everyFrame(track.times) : track.times;
   const rest = Float64Array.of(-control.restTurn[0], -control.restTurn[1], -control.restTurn[2], control.restTurn[3]);
   const q = new Float64Array(4);
+  const columns = rotateChannels.map(() => new Float64Array(times.length));
   let near: [number, number, number] = [0, 0, 0];
-  const tangent = track.kind === "STEP" ? Tangent.stepped : Tangent.linear;
-  const columns = times.map((time, i) => {
-    if (sampling) turnAt(q, track, time);
-    else for (let k = 0; k < 4; k++) q[k] = track.values[i * 4 + k];
+  const segment = { i: 0 };
+  for (let n = 0; n < times.length; n++) {
+    if (sampling) turnAt(q, track, times[n], segment);
+    else for (let k = 0; k < 4; k++) q[k] = track.values[n * 4 + k];
     const length = Math.hypot(q[0], q[1], q[2], q[3]) || 1;
     for (let k = 0; k < 4; k++) q[k] /= length;
     quatMultiply(q, 0, rest, 0, q, 0);
     near = eulerDegrees(q, control.order, near);
-    return near;
-  });
+    for (let axis = 0; axis < 3; axis++) columns[axis][n] = near[axis];
+  }
+  const frame = linearFrame(Float64Array.from(times));
+  const stepped = {
+    kindIn: new Uint8Array(times.length).fill(Tangent.flat),
+    kindOut: new Uint8Array(times.length).fill(Tangent.stepped),
+  };
   return Object.fromEntries(
     rotateChannels.map((channel, axis) => {
-      const keys = times.map((time, i) => ({
-        time,
-        value: columns[i][axis],
-        slopeIn: 0,
-        slopeOut: 0,
-        weightIn: THIRD,
-        weightOut: THIRD,
-        kindIn: tangent === Tangent.stepped ? Tangent.flat : tangent,
-        kindOut: tangent,
-      }));
-      return [channelKey(control.id, channel), curveFromKeys(keys)];
+      const curve = linearCurve(frame, columns[axis]);
+      return [channelKey(control.id, channel), track.kind === "STEP" ? settle({ ...curve, ...stepped }) : curve];
     }),
   );
 }
@@ -352,11 +360,11 @@ function everyFrame(times: Float64Array): number[] {
   return [...all].sort((a, b) => a - b);
 }
 
-/** The track's quaternion at a time: spherical between LINEAR keys, cubic per component otherwise. */
-function turnAt(out: Float64Array, track: Track, time: number): void {
+/** The track's quaternion at a time: spherical between LINEAR keys, cubic per component otherwise. Times come in order. */
+function turnAt(out: Float64Array, track: Track, time: number, segment: { i: number }): void {
   const { times, values, kind, fps } = track;
-  let i = 0;
-  while (i < times.length - 2 && times[i + 1] <= time) i++;
+  while (segment.i < times.length - 2 && times[segment.i + 1] <= time) segment.i++;
+  const { i } = segment;
   const h = times[i + 1] - times[i];
   const x = (time - times[i]) / h;
   if (kind === "LINEAR") {

@@ -1,7 +1,9 @@
 /** What a shot may be at the most, whatever file it comes from. */
 export const MOST_CONTROLS = 5000;
 /** From its first to its last frame, and from its first key to its last. */
-export const MOST_FRAMES = 1_000_000;
+export const MOST_FRAMES = 200_000;
+/** Controls times frames: what it takes to play a shot into a format that has one sample a frame. */
+export const MOST_SAMPLES = 3_000_000;
 /** Further than this from frame 0 nothing may be. */
 export const FURTHEST_FRAME = 10_000_000;
 /** Values, lengths and slopes: a single-precision format must be able to hold them and their products. */

@@ -2,13 +2,14 @@ import { KneaderError } from "../errors.ts";
 import { type ChannelKey, channelTitle } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
 import type { Context, Operation, Outcome, Scope } from "./operation.ts";
+import { checkResult, checkScope } from "./checkScope.ts";
 import { sayRounds } from "./sayRounds.ts";
 import { curvesInScope } from "./scope.ts";
 
 /**
  * Run an operation so that locked channels come out as they went in. Those in scope are left alone and
  * the report says so; an operation that cannot leave them alone is refused. The report also says what became of
- * rounds. Errors: `locked`, and whatever the operation itself raises.
+ * rounds. Errors: `locked`, `not-found`, `bad-setting`, and whatever the operation itself raises.
  */
 export async function runRework<Settings>(
   operation: Operation<Settings>,
@@ -17,6 +18,7 @@ export async function runRework<Settings>(
   settings: Settings,
   context: Context,
 ): Promise<Outcome> {
+  checkScope(shot, scope, operation.title);
   if (operation.keepsShot) return operation.run(shot, scope, settings, context);
   const locked = new Set(shot.locked);
   const meant = locked.size === 0 ? [] : curvesInScope(shot, scope);
@@ -24,6 +26,7 @@ export async function runRework<Settings>(
   if (left.length > 0 && left.length === meant.length)
     throw new KneaderError("locked", `${operation.title}: ${sayChannels(shot, left)} locked.`, "Unlock what should change.");
   const outcome = await operation.run(shot, scope, settings, context);
+  checkResult(shot, outcome.shot, operation.title);
   const changed = shot.locked.filter((key) => isChanged(shot, outcome.shot, key));
   if (changed.length > 0)
     throw new KneaderError(

@@ -9,6 +9,7 @@ import { useDocuments } from "../documents.ts";
 import { buildArc } from "./arc.ts";
 import { isLong } from "../useSettled.ts";
 import { type CameraName, placeCamera } from "./cameras.ts";
+import { disposeOf } from "./disposeOf.ts";
 import { buildFigure } from "./figureModel.ts";
 import { framingOf } from "./framing.ts";
 import { buildLanding } from "./landing.ts";
@@ -77,6 +78,16 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
   );
 
   useEffect(() => () => figure.dispose(), [figure]);
+  useEffect(() => () => disposeOf(arcGroup), [arcGroup]);
+  useEffect(() => () => void (room && disposeOf(room)), [room]);
+  useEffect(
+    () => () => {
+      if (!landing) return;
+      disposeOf(landing.still);
+      disposeOf(landing.ferry);
+    },
+    [landing],
+  );
   useEffect(
     () => () => {
       for (const ghost of pale) ghost.dispose();

@@ -8,7 +8,23 @@ interface Studio {
   renderer: WebGLRenderer;
   scene: Scene;
   camera: PerspectiveCamera;
-  figures: WeakMap<Shot["rig"], FigureModel>;
+  /** The figures drawn last, the latest at the end. */
+  figures: Map<Shot["rig"], FigureModel>;
+}
+
+/** As many figures are kept on the graphics card for pictures. */
+const MOST_FIGURES = 4;
+
+function figureOf(figures: Studio["figures"], rig: Shot["rig"]): FigureModel {
+  const figure = figures.get(rig) ?? buildFigure(rig);
+  figures.delete(rig);
+  figures.set(rig, figure);
+  const [oldest] = figures.keys();
+  if (figures.size > MOST_FIGURES) {
+    figures.get(oldest)?.dispose();
+    figures.delete(oldest);
+  }
+  return figure;
 }
 
 let studio: Studio | null | undefined;
@@ -23,7 +39,7 @@ function openStudio(): Studio | null {
     const sun = new DirectionalLight("#fff2dd", 2.2);
     sun.position.set(3, 5, 6);
     scene.add(sun);
-    studio = { renderer, scene, camera: new PerspectiveCamera(16, 1, 0.01, 4000), figures: new WeakMap() };
+    studio = { renderer, scene, camera: new PerspectiveCamera(16, 1, 0.01, 4000), figures: new Map() };
   } catch {
     // Without WebGL there are no thumbnails; the frames' numbers still tell the poses apart.
     studio = null;
@@ -48,11 +64,7 @@ export function drawPicture(shot: Shot, frame: number, width: number, height: nu
   const open = openStudio();
   if (!open) return null;
   const { renderer, scene, camera, figures } = open;
-  let figure = figures.get(shot.rig);
-  if (!figure) {
-    figure = buildFigure(shot.rig);
-    figures.set(shot.rig, figure);
-  }
+  const figure = figureOf(figures, shot.rig);
   const player = playerFor(shot);
   player.pose(frame);
   figure.follow(player);

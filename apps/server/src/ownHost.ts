@@ -1,0 +1,29 @@
+import type { FastifyInstance } from "fastify";
+
+/** Names by which this machine calls itself. */
+const LOOPBACK = /^(localhost|[a-z0-9-]+\.localhost|127(\.\d{1,3}){3}|\[::1\])(:\d{1,5})?$/i;
+
+function isOwn(host: string | undefined): boolean {
+  return host !== undefined && LOOPBACK.test(host);
+}
+
+/**
+ * Answers only to who asks for this machine by a loopback name: a page from elsewhere whose name was made to point
+ * here is no page of ours.
+ */
+export function answerOwnHostOnly(server: FastifyInstance): void {
+  server.addHook("onRequest", async (request, reply) => {
+    const { host, origin } = request.headers;
+    const from = origin === undefined || origin === "null" ? undefined : origin.replace(/^https?:\/\//i, "");
+    if (isOwn(host) && (from === undefined || isOwn(from))) return;
+    await reply
+      .code(421)
+      .type("application/problem+json")
+      .send({
+        type: "about:blank",
+        title: "Not for this server",
+        status: 421,
+        detail: `Kneader answers on this machine only, as localhost or 127.0.0.1; it was asked as ${String(from ?? host ?? "nobody").slice(0, 100)}.`,
+      });
+  });
+}
