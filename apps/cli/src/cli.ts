@@ -1,7 +1,9 @@
-import { readFile, rename, writeFile } from "node:fs/promises";
-import { basename } from "node:path";
+import { readFileSync } from "node:fs";
+import { readFile, rename, rm, stat, writeFile } from "node:fs/promises";
+import { basename, dirname, resolve, sep } from "node:path";
 import {
   catalogue,
+  checkFileSize,
   checkSettings,
   countKeys,
   formatOf,
@@ -49,7 +51,9 @@ export async function runCli(args: readonly string[]): Promise<CliResult> {
     return { code: 0, output: `${JSON.stringify(result, null, 2)}\n`, messages };
   } catch (error) {
     if (error instanceof UsageError) return { code: 2, output: "", messages: [error.message, ...usage] };
-    return { code: 1, output: "", messages: [...messages, sayError(error)] };
+    const said =
+      error instanceof KneaderError ? sayError(error) : `Something went wrong inside Kneader (${sayError(error)}). Nothing was written.`;
+    return { code: 1, output: "", messages: [...messages, said] };
   }
 }
 
@@ -128,7 +132,7 @@ function parse(rest: readonly string[]): { plain: string[]; options: Record<stri
 }
 
 async function parseValue(text: string, type: string | undefined): Promise<unknown> {
-  if (text.startsWith("@")) return JSON.parse(await readFile(text.slice(1), "utf8"));
+  if (text.startsWith("@")) return readJson(text.slice(1));
   if (type === "number" || type === "integer") {
     const value = Number(text);
     if (text.trim() === "" || Number.isNaN(value)) throw new UsageError(`"${text}" is not a number.`);
@@ -146,6 +150,20 @@ async function parseValue(text: string, type: string | undefined): Promise<unkno
   return text;
 }
 
+async function readJson(file: string): Promise<unknown> {
+  let text: string;
+  try {
+    text = await readFile(file, "utf8");
+  } catch (error) {
+    throw inWords(error, `"${file}" cannot be read`);
+  }
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new KneaderError("json-syntax", `"${file}" is no JSON.`, "A value from a file must be JSON, such as a saved action.");
+  }
+}
+
 function scopeFrom(options: Record<string, string[]>): Scope {
   const range = options.range?.[0];
   const match = range === undefined ? null : /^(-?\d+)-(-?\d+)$/.exec(range);
@@ -161,11 +179,12 @@ function scopeFrom(options: Record<string, string[]>): Scope {
 async function open(file: string, messages: string[]): Promise<Shot> {
   let bytes: Uint8Array;
   try {
+    checkFileSize(basename(file), (await stat(file)).size);
     bytes = await readFile(file);
   } catch (error) {
-    throw new KneaderError("not-found", `"${file}" cannot be read: ${(error as NodeJS.ErrnoException).code ?? error}.`);
+    throw inWords(error, `"${file}" cannot be read`);
   }
-  const { shot, notes } = readShot(bytes, basename(file));
+  const { shot, notes } = readShot(bytes, basename(file), filesBeside(dirname(file)));
   messages.push(...notes);
   return shot;
 }
@@ -176,11 +195,47 @@ async function save(shot: Shot, file: string, messages: string[]): Promise<void>
   messages.push(...notes);
 }
 
+/** What stands in a file's folder or below it; nothing above, whatever the file says. */
+function filesBeside(folder: string): (path: string) => Uint8Array | null {
+  return (path) => {
+    const wanted = resolve(folder, decodeURIComponent(path));
+    if (!wanted.startsWith(resolve(folder) + sep)) return null;
+    try {
+      return readFileSync(wanted);
+    } catch {
+      return null;
+    }
+  };
+}
+
+const fileProblems: Readonly<Record<string, string>> = {
+  ENOENT: "it is not there",
+  EACCES: "this user may not",
+  EPERM: "this user may not",
+  EISDIR: "it is a folder",
+  ENOTDIR: "a part of its path is no folder",
+  ENOSPC: "the disk is full",
+  EROFS: "the disk may only be read",
+  ENAMETOOLONG: "its name is too long",
+};
+
+/** What went wrong with a file, as a person would say it. */
+function inWords(error: unknown, what: string): KneaderError {
+  if (error instanceof KneaderError) return error;
+  const code = (error as NodeJS.ErrnoException | null)?.code ?? "";
+  return new KneaderError("not-found", `${what}: ${fileProblems[code] ?? `the system refused (${code || "for no reason given"})`}.`);
+}
+
 /** Write beside the file and rename, so that a crash never leaves half a file under its name. */
 async function replaceFile(file: string, bytes: Uint8Array): Promise<void> {
   const draft = `${file}.part`;
-  await writeFile(draft, bytes);
-  await rename(draft, file);
+  try {
+    await writeFile(draft, bytes);
+    await rename(draft, file);
+  } catch (error) {
+    await rm(draft, { force: true }).catch(() => undefined);
+    throw inWords(error, `"${file}" cannot be written`);
+  }
 }
 
 function info(shot: Shot) {

@@ -1,5 +1,5 @@
 import { type Curve, type Key, keyBefore, keyOn, keysOf, makeKey, Tangent, type TangentKind } from "./curve.ts";
-import { openRounds } from "./loop.ts";
+import { openAllRounds, openRounds } from "./loop.ts";
 import { curveFromKeys, curveKeeping } from "./make.ts";
 import { splitAt } from "./split.ts";
 import { settle } from "./tangents.ts";
@@ -34,7 +34,7 @@ export function setKey(given: Curve, time: number, value: number, kind: TangentK
  * to it become keys first (see `loop.ts`).
  */
 export function insertKeyOn(given: Curve, time: number): Curve {
-  const curve = openRounds(given, time);
+  const curve = openAllRounds(given, time);
   if (keyOn(curve, time) >= 0) return curve;
   const i = keyBefore(curve.times, time);
   const keys = keysOf(curve);

@@ -39,20 +39,35 @@ export function bakeRounds(curve: Curve, side: "in" | "out", rounds: number): Cu
  * answered as it is. Errors: see `bakeRounds`.
  */
 export function openRounds(curve: Curve, time: number): Curve {
-  const { times, runIn, runOut } = curve;
+  const side = outsideOf(curve, time);
+  if (side === null) return curve;
+  const { times } = curve;
+  const run = side === "in" ? curve.runIn : curve.runOut;
+  if (!repeats(run)) return curve;
   const last = times.length - 1;
-  if (last < 1 || (time >= times[0] - 1e-6 && time <= times[last] + 1e-6)) return curve;
-  const side = time < times[0] ? "in" : "out";
-  const [run, other] = side === "in" ? [runIn, runOut] : [runOut, runIn];
-  if (!repeats(run)) {
-    // A longer cycle would play in the rounds on the other side.
-    if (!repeats(other)) return curve;
-    if (other.rounds === 0) throw endless();
-    return openRounds(bakeRounds(curve, side === "in" ? "out" : "in", other.rounds), time);
-  }
   const away = side === "in" ? times[0] - time : time - times[last];
-  // Where the last round ended before, what lies beyond is held.
-  return openRounds(bakeRounds(curve, side, run.rounds || Math.ceil(away / (times[last] - times[0]) - 1e-9)), time);
+  return bakeRounds(curve, side, run.rounds || Math.ceil(away / (times[last] - times[0]) - 1e-9));
+}
+
+/**
+ * The same for a key that must change nothing: where the curve holds at the time and repeats on its other side, those
+ * rounds become keys as well, as they would play a longer cycle.
+ */
+export function openAllRounds(curve: Curve, time: number): Curve {
+  const opened = openRounds(curve, time);
+  const side = outsideOf(opened, time);
+  if (side === null) return opened;
+  const other = side === "in" ? opened.runOut : opened.runIn;
+  if (!repeats(other)) return opened;
+  if (other.rounds === 0) throw endless();
+  return bakeRounds(opened, side === "in" ? "out" : "in", other.rounds);
+}
+
+/** On which side of its keys a time lies; null for among them, and for a curve too short to repeat. */
+function outsideOf({ times }: Curve, time: number): "in" | "out" | null {
+  const last = times.length - 1;
+  if (last < 1 || (time >= times[0] - 1e-6 && time <= times[last] + 1e-6)) return null;
+  return time < times[0] ? "in" : "out";
 }
 
 /** Does a round begin elsewhere than where the one before it ended? */

@@ -148,7 +148,7 @@ export function checkShot(shot: Shot): Shot {
   }
   for (const [where, curve] of allCurves(shot)) checkCurve(curve, `Curve "${where}"`);
   for (const { frame } of shot.poseMarks) needNumber(frame, "The frame of a pose's mark", FURTHEST_FRAME);
-  const controls = shot.rig.controls.every(({ name }) => named(name, "") === name)
+  const controls = shot.rig.controls.every(({ name, id }) => named(name, id) === name)
     ? shot.rig.controls
     : shot.rig.controls.map((control) => ({ ...control, name: named(control.name, control.id) }));
   return { ...shot, name: named(shot.name, "Unnamed"), rig: controls === shot.rig.controls ? shot.rig : { ...shot.rig, controls } };

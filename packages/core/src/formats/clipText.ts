@@ -31,8 +31,8 @@ export const clipSchema = z.unknown().transform((given, ctx): Clip => {
 });
 
 function isClip(given: unknown): given is Clip {
-  const curves = (given as Partial<Clip> | null)?.curves;
-  if (typeof curves !== "object" || curves === null) return false;
+  const { curves, controls } = (given ?? {}) as Partial<Clip>;
+  if (typeof curves !== "object" || curves === null || !Array.isArray(controls)) return false;
   return Object.values(curves).every((curve) => (curve as Curve).times instanceof Float64Array);
 }
 

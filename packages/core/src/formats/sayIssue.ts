@@ -31,8 +31,8 @@ function problem(issue: Issue): string {
 }
 
 /** What is wrong with the first thing that is, and where, in words: "nodes.3.name should be text". */
-export function sayIssue(error: z.core.$ZodError, inside = ""): string {
+export function sayIssue(error: z.core.$ZodError, inside = "", whole = "the file"): string {
   const [issue] = error.issues;
   const where = [inside, ...issue.path.map(String)].filter(Boolean).join(".");
-  return `${where || "the file"}${issue.code === "custom" ? ":" : ""} ${problem(issue)}`;
+  return `${where || whole}${issue.code === "custom" ? ":" : ""} ${problem(issue)}`;
 }

@@ -141,7 +141,7 @@ function isRecord(value: unknown): value is Record<string, unknown> {
 }
 
 function isAction(value: unknown): value is Action {
-  if (!isRecord(value) || !isRecord(value.curves)) return false;
+  if (!isRecord(value) || !isRecord(value.curves) || !Array.isArray(value.controls)) return false;
   return Object.values(value.curves).every((curve) => isRecord(curve) && curve.times instanceof Float64Array);
 }
 
@@ -180,7 +180,18 @@ export function shotFromJson(json: unknown): Shot {
  * filled in. Errors: `json-syntax`, `shot-data`.
  */
 export function shotFromRecord(record: unknown): Shot {
-  return checkShot(parse(record, recordSchema, "shot"));
+  return checkShot(filled(record, parse(record, recordSchema, "shot")) as Shot);
+}
+
+/** What was given, in its own order, with what a reading of it has besides. */
+function filled(given: unknown, read: unknown): unknown {
+  if (Array.isArray(given) && Array.isArray(read)) return given.map((part, i) => filled(part, read[i]));
+  if (!isRecord(given) || !isRecord(read) || given.times instanceof Float64Array) return given === undefined ? read : given;
+  const missing = Object.keys(read).filter((name) => given[name] === undefined);
+  return Object.fromEntries([
+    ...Object.keys(given).map((name) => [name, filled(given[name], read[name])]),
+    ...missing.map((name) => [name, read[name]]),
+  ]);
 }
 
 export function actionFromJson(json: unknown): Action {

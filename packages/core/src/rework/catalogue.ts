@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { KneaderError } from "../errors.ts";
+import { sayIssue } from "../formats/sayIssue.ts";
 import { applyAction } from "./applyAction.ts";
 import { bakeFollow } from "./bakeFollow.ts";
 import { bakeLoop } from "./bakeLoop.ts";
@@ -109,8 +110,7 @@ export function operationById(id: string): Operation {
 export function checkSettings(operation: Operation, given: unknown): unknown {
   const result = operation.settings.safeParse(given);
   if (result.success) return result.data;
-  const issue = result.error.issues[0];
-  throw new KneaderError("bad-setting", `${operation.title}: setting "${issue.path.join(".") || "settings"}": ${issue.message}.`);
+  throw new KneaderError("bad-setting", `${operation.title}: setting ${sayIssue(result.error, "", "list")}.`);
 }
 
 /** An operation's settings as JSON Schema, with titles, units, ranges and help. */

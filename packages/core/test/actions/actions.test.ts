@@ -9,7 +9,8 @@ import { applyAction } from "../../src/rework/applyAction.ts";
 import { checkSettings } from "../../src/rework/catalogue.ts";
 import { noContext, WHOLE_FIGURE } from "../../src/rework/operation.ts";
 import { saveAction } from "../../src/rework/saveAction.ts";
-import { captureShot, movingShot, passOf, smallShot } from "../help/shots.ts";
+import { captureShot } from "../help/capture.ts";
+import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
 const note = { name: "Sway", notes: "", tags: ["test"], folder: "My actions" };
 const range = { start: 10, end: 30 };

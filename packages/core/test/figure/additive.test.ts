@@ -12,7 +12,7 @@ import { makePlayer } from "../../src/figure/player.ts";
 import { quatAngle } from "../../src/figure/rotation.ts";
 import { channelKey, rotateChannels } from "../../src/model/rig.ts";
 import { makePass, type Shot } from "../../src/model/shot.ts";
-import { captureShot } from "../help/shots.ts";
+import { captureShot } from "../help/capture.ts";
 
 const FRAMES = 120;
 const axes = rotateChannels;

@@ -5,7 +5,8 @@ import { findPartners, withoutPartner } from "../../src/model/partners.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { constantCurve } from "../../src/curve/make.ts";
 import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
-import { captureShot, control, movingShot, smallShot } from "../help/shots.ts";
+import { captureShot } from "../help/capture.ts";
+import { control, movingShot, smallShot } from "../help/shots.ts";
 
 const shots: [string, () => Shot | Promise<Shot>, number[]][] = [
   ["a small rig", movingShot, [1, 13, 30]],

@@ -8,7 +8,8 @@ import { evaluationOrder } from "../../src/figure/evaluationOrder.ts";
 import { DEG, rotationOrders } from "../../src/figure/rotation.ts";
 import { channelKey } from "../../src/model/rig.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { captureBytes, captureShot, control, movingShot, passOf, smallShot } from "../help/shots.ts";
+import { captureBytes, captureShot } from "../help/capture.ts";
+import { control, movingShot, passOf, smallShot } from "../help/shots.ts";
 
 /** The same rig as a tree of three's objects, posed from the player's own channel values. */
 function threeFigure(shot: Shot, values: (key: string) => number): Map<string, Object3D> {

@@ -5,7 +5,8 @@ import * as fc from "fast-check";
 import { makePlayer } from "../../src/figure/player.ts";
 import { constantCurve } from "../../src/curve/make.ts";
 import { countKeys, framesPerSecond } from "../../src/model/shot.ts";
-import { captureShot, movingShot, passOf } from "../help/shots.ts";
+import { captureShot } from "../help/capture.ts";
+import { movingShot, passOf } from "../help/shots.ts";
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const small = (frames: string, count = 2) => `HIERARCHY

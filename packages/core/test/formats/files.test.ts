@@ -15,7 +15,8 @@ import { handOverTheLantern } from "../../../demo/src/shots/handOverTheLantern.t
 import { waitingOnBoard } from "../../../demo/src/shots/waitingOnBoard.ts";
 import { demoActions, demoShots } from "../../../demo/src/index.ts";
 import { anyCurve } from "../help/random.ts";
-import { captureShot, movingShot, passOf, smallShot } from "../help/shots.ts";
+import { captureShot } from "../help/capture.ts";
+import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
 /** A shot as it stands in a file: anything may be changed in it. */
 // biome-ignore lint/suspicious/noExplicitAny: the tests break files on purpose

@@ -10,7 +10,8 @@ import { writeGltf } from "../../src/formats/gltfWrite.ts";
 import { framesPerSecond, type Shot } from "../../src/model/shot.ts";
 import { handOverTheLantern } from "../../../demo/src/shots/handOverTheLantern.ts";
 import { hopAboard } from "../../../demo/src/shots/hopAboard.ts";
-import { captureShot, movingShot, passOf, smallShot } from "../help/shots.ts";
+import { captureShot } from "../help/capture.ts";
+import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
 // three's loader reports its progress with an event that Node does not have.
 Object.assign(globalThis, { ProgressEvent: class extends Event {} });

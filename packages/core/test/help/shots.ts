@@ -1,20 +1,8 @@
-import { readFileSync } from "node:fs";
-import { join } from "node:path";
 import type { Curve } from "../../src/curve/curve.ts";
 import { curveFrom } from "../../src/curve/make.ts";
-import { readBvh } from "../../src/formats/bvhRead.ts";
 import { findPartners } from "../../src/model/partners.ts";
 import type { Control, Rig } from "../../src/model/rig.ts";
 import { makePass, type Pass, type Shot } from "../../src/model/shot.ts";
-
-/** Open motion capture; where it comes from stands in fixtures/SOURCE.md. */
-export const captureBytes = new Uint8Array(readFileSync(join(__dirname, "../fixtures/cmu-01-01.bvh")));
-
-let captured: Shot | null = null;
-export function captureShot(): Shot {
-  captured ??= readBvh(captureBytes, "cmu-01-01").shot;
-  return captured;
-}
 
 export function control(id: string, parent: string | null, rest: [number, number, number], more: Partial<Control> = {}): Control {
   return {

@@ -17,7 +17,8 @@ import { smooth } from "../../src/rework/smooth.ts";
 import { untwist } from "../../src/rework/untwist.ts";
 import { capturedSignal } from "../../../demo/src/shots/capturedSignal.ts";
 import { anyAngle, anyCurve } from "../help/random.ts";
-import { captureShot, control, movingShot, smallShot } from "../help/shots.ts";
+import { captureShot } from "../help/capture.ts";
+import { control, movingShot, smallShot } from "../help/shots.ts";
 
 const captured = (count: number, make: (i: number) => number) =>
   linearCurve(

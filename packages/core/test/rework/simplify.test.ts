@@ -11,7 +11,8 @@ import { endsOf, leversOf } from "../../src/rework/fitInSpace.ts";
 import { simplify } from "../../src/rework/simplify.ts";
 import { capturedSignal } from "../../../demo/src/shots/capturedSignal.ts";
 import { schneiderKeys } from "../help/schneider.ts";
-import { captureShot, smallShot } from "../help/shots.ts";
+import { captureShot } from "../help/capture.ts";
+import { smallShot } from "../help/shots.ts";
 
 const defaults = simplify.settings.parse({});
 const run = (shot: Shot, settings: Partial<typeof defaults> = {}, scope = WHOLE_FIGURE) =>

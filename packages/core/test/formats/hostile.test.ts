@@ -1,0 +1,176 @@
+import { KneaderError } from "../../src/errors.ts";
+import { formats, readShot } from "../../src/formats/formats.ts";
+import { encodeText } from "../../src/formats/utf8.ts";
+import type { Shot } from "../../src/model/shot.ts";
+import { writeKneader } from "../../src/formats/kneaderJson.ts";
+import { everything, fuzzFiles } from "../help/fuzz.ts";
+
+/** Numbers as data inside the file. */
+const uriOf = (values: readonly number[]) =>
+  `data:application/octet-stream;base64,${Buffer.from(new Float32Array(values).buffer).toString("base64")}`;
+
+/** A glTF file of two keys, 0 and `seconds`, with what is damaged about it. */
+function gltf(more: object = {}, seconds = 1): Uint8Array {
+  return encodeText(
+    JSON.stringify({
+      asset: { version: "2.0" },
+      nodes: [{ name: "a" }],
+      animations: [{ channels: [{ sampler: 0, target: { node: 0, path: "rotation" } }], samplers: [{ input: 0, output: 1 }] }],
+      accessors: [
+        { bufferView: 0, componentType: 5126, count: 2, type: "SCALAR" },
+        { bufferView: 1, componentType: 5126, count: 2, type: "VEC4" },
+      ],
+      bufferViews: [
+        { buffer: 0, byteLength: 8 },
+        { buffer: 0, byteOffset: 8, byteLength: 32 },
+      ],
+      buffers: [{ byteLength: 40, uri: uriOf([0, seconds, 0, 0, 0, 1, 0, 1, 0, 0]) }],
+      ...more,
+    }),
+  );
+}
+
+/** Reading takes little time and memory, whatever comes of it. */
+function read(bytes: Uint8Array, name: string): { shot: ReturnType<typeof readShot>["shot"] | null; message: string } {
+  const before = process.memoryUsage().rss;
+  const started = performance.now();
+  let answer: ReturnType<typeof read>;
+  try {
+    answer = { shot: readShot(bytes, name).shot, message: "" };
+  } catch (error) {
+    expect(error).toBeInstanceOf(KneaderError);
+    answer = { shot: null, message: (error as Error).message };
+  }
+  expect(performance.now() - started).toBeLessThan(2000);
+  expect(process.memoryUsage().rss - before).toBeLessThan(500 * 1048576);
+  return answer;
+}
+
+const joints = (count: number, nested: boolean) => {
+  const joint = (n: number) => `JOINT j${n}\n{\nOFFSET 0 1 0\nCHANNELS 3 Zrotation Xrotation Yrotation\n`;
+  const body = Array.from({ length: count }, (_, n) => (nested ? joint(n) : `${joint(n)}End Site\n{\nOFFSET 0 1 0\n}\n}`)).join("\n");
+  const tail = nested ? `End Site\n{\nOFFSET 0 1 0\n}\n${"}\n".repeat(count)}` : "";
+  const zeros = "0 ".repeat(count * 3 + 6);
+  return encodeText(
+    `HIERARCHY\nROOT r\n{\nOFFSET 0 0 0\nCHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation\n${body}\n${tail}}\nMOTION\nFrames: 2\nFrame Time: 0.04\n${zeros}\n${zeros}\n`,
+  );
+};
+
+describe("small files that ask for much", () => {
+  test("a key at a million seconds", () =>
+    expect(read(gltf({}, 1e6), "far.gltf").message).toMatch(/reaches over 24000000 frames; up to 200000 can be opened/));
+
+  test("a thousand million elements, with data and without", () => {
+    const accessors = (more: object) => ({
+      accessors: [
+        { componentType: 5126, count: 1_000_000_000, type: "SCALAR", ...more },
+        { bufferView: 1, componentType: 5126, count: 2, type: "VEC4" },
+      ],
+    });
+    expect(read(gltf(accessors({ bufferView: 0 })), "many.gltf").message).toMatch(/says that it has 1000000000 elements/);
+    expect(read(gltf(accessors({})), "many.gltf").message).toMatch(/1000000000 elements/);
+  });
+
+  test("a stride of nothing", () => {
+    const bufferViews = [
+      { buffer: 0, byteLength: 8, byteStride: 0 },
+      { buffer: 0, byteOffset: 8, byteLength: 32 },
+    ];
+    const accessors = [
+      { bufferView: 0, componentType: 5126, count: 10_000_000, type: "SCALAR" },
+      { bufferView: 1, componentType: 5126, count: 2, type: "VEC4" },
+    ];
+    expect(read(gltf({ bufferViews, accessors }), "stride.gltf").message).toMatch(/stride of 0 bytes, less than one element/);
+  });
+
+  test("a chain of 20 000 nodes, 20 000 of one name, 3 000 joints below or beside one another", () => {
+    const chain = Array.from({ length: 20_000 }, (_, i) => ({ name: `n${i}`, ...(i < 19_999 ? { children: [i + 1] } : {}) }));
+    expect(read(gltf({ nodes: chain }), "chain.gltf").message).toMatch(/20000 nodes; up to 5000/);
+    const alike = Array.from({ length: 4000 }, () => ({ name: "twin" }));
+    const { shot } = read(gltf({ nodes: alike }), "twins.gltf");
+    expect(new Set(shot?.rig.controls.map(({ id }) => id)).size).toBe(4000);
+    for (const nested of [true, false]) {
+      const many = read(joints(3000, nested), "joints.bvh").shot;
+      expect(many?.rig.controls).toHaveLength(3001);
+      if (many) for (const format of formats) expect(format.write(many).bytes.length).toBeGreaterThan(0);
+    }
+  });
+
+  test("120 MB of zeros, under any name", () => {
+    const zeros = new Uint8Array(120 * 1048576);
+    for (const { extension } of formats) expect(read(zeros, `zeros${extension}`).shot).toBeNull();
+  });
+});
+
+type Json = { [name: string]: Json } & Json[];
+
+/** Put something at a path of a JSON value. */
+function put(top: Json, path: string, value: unknown): void {
+  const names = path.split("/");
+  const last = names.pop() as string;
+  const inside = names.reduce((at, name) => at[name], top);
+  inside[last] = value as Json;
+}
+
+describe("the gate", () => {
+  const shot = everything();
+  const written = JSON.parse(Buffer.from(writeKneader(shot).bytes).toString()) as Json;
+  const [follow] = JSON.parse(JSON.stringify(written.shot.follows)) as object[];
+  const control = shot.rig.controls[0];
+
+  test.each<[string, string, unknown, RegExp]>([
+    ["a range turned round", "range", { start: 25, end: 1 }, /ends before it starts/],
+    ["a range of a thousand million frames", "range/end", 1e9, /beyond ±10000000/],
+    ["a value of 1e308", "base/root.moveX/values/0", 1e308, /root\.moveX.*between ±/],
+    ["a negative unit", "unitMetres", -1, /unitMetres should/],
+    ["a rate of 1e300", "rate", { num: 1e300, den: 1 }, /1e\+300 frames a second/],
+    ["an unknown target", "follows/0/target", "moon", /names the control "moon"/],
+    ["an unknown partner", "rig/controls/2/partner", "moon", /has the partner "moon"/],
+    ["a circle of follows", "follows/1", { ...follow, id: "g", control: "hand-left", target: "hand-right" }, /a circle of follows/],
+    ["a follow of its own child", "follows/0", { ...follow, control: "spine", target: "hand-left" }, /a circle of follows/],
+    ["no controls", "rig/controls", [], /no control/],
+    ["two controls of one id", "rig/controls/3/id", "arm-left", /stands twice/],
+  ])("%s is refused in words", (_name, path, value, message) => {
+    const copy = structuredClone(written);
+    put(copy.shot, path, value);
+    expect(read(encodeText(JSON.stringify(copy)), "changed.json").message).toMatch(message);
+  });
+
+  test("a few controls over 200 000 frames are too much to play at once, and it is said", () => {
+    const copy = structuredClone(written);
+    put(copy.shot, "follows", []);
+    put(copy.shot, "range/end", 190_000);
+    const controls = Array.from({ length: 20 }, (_, n) => ({ ...control, id: `x${n}`, partner: null }));
+    put(copy.shot, "rig/controls", controls);
+    expect(read(encodeText(JSON.stringify(copy)), "changed.json").message).toMatch(
+      /20 controls over 190000 frames; together that is more than can be played at once/,
+    );
+  });
+
+  test("empty names are given one, and names that mean something to JavaScript are names", () => {
+    const copy = structuredClone(written);
+    put(copy.shot, "name", " ");
+    put(copy.shot, "rig/controls/0/name", "");
+    let text = JSON.stringify(copy);
+    for (const [id, name] of [
+      ["spine", "constructor"],
+      ["hand-left", "__proto__"],
+      ["arm-left", "toString"],
+    ])
+      text = text.replaceAll(`"${id}"`, `"${name}"`).replaceAll(`"${id}.`, `"${name}.`);
+    const { shot: named, message } = read(encodeText(text), "names.json");
+    expect(message).toBe("");
+    expect([named?.name, named?.rig.controls[0].name]).toEqual(["Unnamed", "root"]);
+    for (const format of formats) {
+      const again = readShot(format.write(named as Shot).bytes, `again${format.extension}`).shot;
+      expect(again.rig.controls.length).toBeGreaterThan(0);
+    }
+  });
+});
+
+test("1 400 damaged files over the seven readers: only our own errors, and what is accepted plays and goes through every format (npm run fuzz reads 20 000)", () => {
+  const { faults, accepted, refused } = fuzzFiles(0, 1400);
+  expect(faults).toEqual([]);
+  expect(accepted).toBeGreaterThan(100);
+  expect(refused).toBeGreaterThan(400);
+}, 60_000);
