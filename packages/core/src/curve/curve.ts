@@ -66,7 +66,9 @@ export function keyAt(curve: Curve, i: number): Key {
 }
 
 export function keysOf(curve: Curve): Key[] {
-  return Array.from({ length: keyCount(curve) }, (_, i) => keyAt(curve, i));
+  const keys: Key[] = new Array(keyCount(curve));
+  for (let i = 0; i < keys.length; i++) keys[i] = keyAt(curve, i);
+  return keys;
 }
 
 export function makeKey(time: number, value: number, kind: TangentKind = Tangent.auto): Key {

@@ -1,10 +1,11 @@
-import { type Curve, type Key, keyBefore, keyOn, keysOf, makeKey, Tangent, type TangentKind } from "./curve.ts";
+import { type Curve, HOLD, type Key, keyBefore, keyOn, keysOf, makeKey, Tangent, type TangentKind } from "./curve.ts";
 import { openAllRounds, openRounds } from "./loop.ts";
 import { curveFromKeys, curveKeeping } from "./make.ts";
 import { splitAt } from "./split.ts";
+import { freedKinds, someKeys } from "./someKeys.ts";
 import { settle } from "./tangents.ts";
 import { sampleCurve } from "./track.ts";
-import { freedKey, freedKind, turnedKeys } from "./turn.ts";
+import { freedKind, turnedKeys } from "./turn.ts";
 
 /** Which side of a key an edit touches. */
 export type Side = "in" | "out" | "both";
@@ -82,9 +83,11 @@ function flattenSide(key: Key, side: "in" | "out"): void {
 
 /** The curve without these keys, or null when none would be left. */
 export function removeKeys(curve: Curve, indices: Iterable<number>): Curve | null {
-  const gone = new Set(indices);
-  const left = keysOf(curve).filter((_, i) => !gone.has(i));
-  return left.length > 0 ? rebuild(curve, left) : null;
+  const gone = new Uint8Array(curve.times.length);
+  for (const i of indices) gone[i] = 1;
+  const left: number[] = [];
+  for (let i = 0; i < gone.length; i++) if (gone[i] === 0) left.push(i);
+  return left.length > 0 ? settle(someKeys(curve, left)) : null;
 }
 
 /** Set the kind of tangent of these keys (all when null) on a side. */
@@ -137,8 +140,12 @@ export function shiftFrom(curve: Curve, from: number, frames: number): Curve {
 /** The part between two frames, with keys at both, the curve unchanged in between. */
 export function clipCurve(curve: Curve, start: number, end: number): Curve {
   const cut = insertKeyOn(insertKeyOn(curve, start), end);
-  const inside = keysOf(cut).filter((k) => k.time >= start - 1e-6 && k.time <= end + 1e-6);
-  return curveFromKeys(inside.map(freedKey));
+  const [first, last] = [keyBefore(cut.times, start - 1e-6) + 1, keyBefore(cut.times, end + 1e-6)];
+  const part = someKeys(
+    cut,
+    Array.from({ length: last - first + 1 }, (_, k) => first + k),
+  );
+  return settle({ ...part, kindIn: freedKinds(part.kindIn), kindOut: freedKinds(part.kindOut), runIn: HOLD, runOut: HOLD });
 }
 
 /**
@@ -147,15 +154,14 @@ export function clipCurve(curve: Curve, start: number, end: number): Curve {
  * slope, so that nothing changes beyond it.
  */
 export function reverseSpan(curve: Curve, start: number, end: number): Curve {
-  const keys = keysOf(insertKeyOn(insertKeyOn(curve, start), end)).map(freedKey);
-  const inside = keys.filter((k) => k.time >= start - 1e-6 && k.time <= end + 1e-6);
-  const before = keys.filter((k) => k.time < start - 1e-6);
-  const after = keys.filter((k) => k.time > end + 1e-6);
-  const turned = turnedKeys(inside, start + end);
-  const first = inside[0];
-  const last = inside[inside.length - 1];
+  const cut = insertKeyOn(insertKeyOn(curve, start), end);
+  const keys = keysOf(cut);
+  const [from, to] = [keyOn(cut, start), keyOn(cut, end)];
+  const turned = turnedKeys(keys.slice(from, to + 1), start + end);
+  const first = keys[from];
+  const last = keys[to];
   // The outer sides of both ends stay as they were.
   Object.assign(turned[0], { slopeIn: first.slopeIn, weightIn: first.weightIn, kindIn: first.kindIn });
   Object.assign(turned[turned.length - 1], { slopeOut: last.slopeOut, weightOut: last.weightOut, kindOut: last.kindOut });
-  return rebuild(curve, [...before, ...turned, ...after]);
+  return curveKeeping(keys.slice(0, from).concat(turned, keys.slice(to + 1)), cut);
 }

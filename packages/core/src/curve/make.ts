@@ -7,28 +7,39 @@ export interface Runs {
 }
 
 /** Keys in order of time. Of two at one time the later in the list wins. */
-function inOrder(keys: readonly Key[]): Key[] {
+function inOrder(keys: readonly Key[]): readonly Key[] {
+  let isRising = true;
+  for (let i = 1; i < keys.length && isRising; i++) isRising = keys[i].time > keys[i - 1].time;
+  if (isRising) return keys;
   const byTime = new Map<number, Key>();
   for (const key of keys) byTime.set(key.time, key);
   return [...byTime.values()].sort((a, b) => a.time - b.time);
 }
 
+/** Keys in order as columns, whatever their kinds make of their slopes. */
+function columnsOf(sorted: readonly Key[], runs: Runs): Curve {
+  const n = sorted.length;
+  const numbers = Array.from({ length: 6 }, () => new Float64Array(n));
+  const [times, values, slopeIn, slopeOut, weightIn, weightOut] = numbers;
+  const kindIn = new Uint8Array(n);
+  const kindOut = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    const key = sorted[i];
+    times[i] = key.time;
+    values[i] = key.value;
+    slopeIn[i] = key.slopeIn;
+    slopeOut[i] = key.slopeOut;
+    weightIn[i] = key.weightIn;
+    weightOut[i] = key.weightOut;
+    kindIn[i] = key.kindIn;
+    kindOut[i] = key.kindOut;
+  }
+  return { times, values, slopeIn, slopeOut, weightIn, weightOut, kindIn, kindOut, runIn: runs.runIn ?? HOLD, runOut: runs.runOut ?? HOLD };
+}
+
 /** A curve from keys in any order. Of two keys at one time the later in the list wins. */
 export function curveFromKeys(keys: readonly Key[], runs: Runs = {}): Curve {
-  const sorted = inOrder(keys);
-  const column = (pick: (key: Key) => number) => Float64Array.from(sorted, pick);
-  return settle({
-    times: column((k) => k.time),
-    values: column((k) => k.value),
-    slopeIn: column((k) => k.slopeIn),
-    slopeOut: column((k) => k.slopeOut),
-    weightIn: column((k) => k.weightIn),
-    weightOut: column((k) => k.weightOut),
-    kindIn: Uint8Array.from(sorted, (k) => k.kindIn),
-    kindOut: Uint8Array.from(sorted, (k) => k.kindOut),
-    runIn: runs.runIn ?? HOLD,
-    runOut: runs.runOut ?? HOLD,
-  });
+  return settle(columnsOf(inOrder(keys), runs));
 }
 
 /**
@@ -36,37 +47,32 @@ export function curveFromKeys(keys: readonly Key[], runs: Runs = {}): Curve {
  * change its length, becomes free. Each segment is then what it was, whatever came to stand beside it.
  */
 export function curveKeeping(keys: readonly Key[], runs: Runs = {}): Curve {
-  const sorted = inOrder(keys);
-  const curve = curveFromKeys(sorted, runs);
-  const kindIn = curve.kindIn.slice();
-  const kindOut = curve.kindOut.slice();
-  const last = sorted.length - 1;
-  let differs = false;
-  sorted.forEach((key, i) => {
-    const turnedIn = isTurned(curve.slopeIn[i], curve.weightIn[i], key.slopeIn, key.weightIn, key.kindIn);
-    const turnedOut = isTurned(curve.slopeOut[i], curve.weightOut[i], key.slopeOut, key.weightOut, key.kindOut);
-    // Where nothing is beside a key its tangent matters only to a straight run.
-    const before = turnedIn && (i > 0 || curve.runIn.kind === "straight");
-    const after = turnedOut && (i < last || curve.runOut.kind === "straight");
-    if (!before && !after) return;
-    differs = true;
-    if (before || key.kindIn === key.kindOut) kindIn[i] = key.kindIn === Tangent.stepped ? key.kindIn : Tangent.free;
-    if (after || key.kindIn === key.kindOut) kindOut[i] = key.kindOut === Tangent.stepped ? key.kindOut : Tangent.free;
-  });
-  if (!differs) return curve;
-  const column = (pick: (key: Key) => number) => Float64Array.from(sorted, pick);
-  return settle({
-    ...curve,
-    kindIn,
-    kindOut,
-    slopeIn: column((key) => key.slopeIn),
-    slopeOut: column((key) => key.slopeOut),
-    weightIn: column((key) => key.weightIn),
-    weightOut: column((key) => key.weightOut),
-  });
+  return keeping(columnsOf(inOrder(keys), runs));
 }
 
-function isTurned(slope: number, weight: number, wantedSlope: number, wantedWeight: number, kind: TangentKind): boolean {
+/** The same for columns; only the keys from `first` to `last` are looked at, where others cannot have turned. */
+export function keeping(wanted: Curve, first = 0, last = wanted.times.length - 1): Curve {
+  const settled = settle(wanted);
+  const end = wanted.times.length - 1;
+  const kindIn = wanted.kindIn.slice();
+  const kindOut = wanted.kindOut.slice();
+  let differs = false;
+  for (let i = Math.max(0, first); i <= Math.min(end, last); i++) {
+    const turnedIn = isTurned(settled.slopeIn[i], settled.weightIn[i], wanted.slopeIn[i], wanted.weightIn[i], wanted.kindIn[i]);
+    const turnedOut = isTurned(settled.slopeOut[i], settled.weightOut[i], wanted.slopeOut[i], wanted.weightOut[i], wanted.kindOut[i]);
+    // Where nothing is beside a key its tangent matters only to a straight run.
+    const before = turnedIn && (i > 0 || wanted.runIn.kind === "straight");
+    const after = turnedOut && (i < end || wanted.runOut.kind === "straight");
+    if (!before && !after) continue;
+    differs = true;
+    const alike = wanted.kindIn[i] === wanted.kindOut[i];
+    if ((before || alike) && kindIn[i] !== Tangent.stepped) kindIn[i] = Tangent.free;
+    if ((after || alike) && kindOut[i] !== Tangent.stepped) kindOut[i] = Tangent.free;
+  }
+  return differs ? settle({ ...wanted, kindIn, kindOut }) : settled;
+}
+
+function isTurned(slope: number, weight: number, wantedSlope: number, wantedWeight: number, kind: number): boolean {
   if (kind === Tangent.stepped) return false;
   // The chords of a line that was cut differ by rounding alone.
   const same = kind === Tangent.linear ? Math.abs(slope - wantedSlope) <= 1e-9 * (1 + Math.abs(wantedSlope)) : slope === wantedSlope;

@@ -1,8 +1,8 @@
-import { type Curve, keyBefore, keysOf, Tangent } from "./curve.ts";
+import { type Curve, keyAt, Tangent, THIRD } from "./curve.ts";
 import { removeKeys } from "./edit.ts";
 import { curveFromKeys } from "./make.ts";
-import { sampleCurve } from "./track.ts";
-import { freedKey } from "./turn.ts";
+import { sampleCurve, sampleTrack, type Track, trackOf } from "./track.ts";
+import { freedKey, freedKind } from "./turn.ts";
 
 /** Places within each segment at which a curve with and without a key are compared. */
 const PLACES = 8;
@@ -13,47 +13,70 @@ const PLACES = 8;
  */
 export function withoutRedundant(curve: Curve, among: readonly number[], tolerance: number): Curve {
   const all = curve.values.every((value) => Math.abs(value - curve.values[0]) <= tolerance);
-  const flat =
-    all && curve.slopeIn.every((slope) => Math.abs(slope) <= tolerance) && curve.slopeOut.every((slope) => Math.abs(slope) <= tolerance);
-  if (flat && curve.times.length > 1 && among.length === curve.times.length && curve.runOut.kind !== "travel")
+  const least = curve.runIn.kind === "straight" || curve.runOut.kind === "straight" ? 0 : tolerance;
+  const flat = all && curve.slopeIn.every((slope) => Math.abs(slope) <= least) && curve.slopeOut.every((slope) => Math.abs(slope) <= least);
+  if (flat && curve.times.length > 1 && among.length === curve.times.length && !travels(curve))
     return removeKeys(curve, among.slice(1)) ?? curve;
-  const mayGo = new Set(among);
-  const keys = keysOf(curve).map(freedKey);
+  const mayGo = new Uint8Array(curve.times.length);
+  for (const i of among) mayGo[i] = 1;
+  const track = trackOf(curve);
   const gone: number[] = [];
   let before = 0;
-  for (let i = 1; i + 1 < keys.length; i++) {
-    const [a, b] = [keys[before], keys[i + 1]];
-    if (mayGo.has(i) && same(curve, curveFromKeys([bare(a, "out", b), bare(b, "in", a)]), a.time, b.time, tolerance)) gone.push(i);
+  for (let i = 1; i + 1 < curve.times.length; i++) {
+    if (mayGo[i] === 1 && isSame(track, before, i + 1, tolerance)) gone.push(i);
     else before = i;
   }
   return gone.length > 0 ? (removeKeys(holdAround(curve, gone), gone) ?? curve) : curve;
 }
 
-type Key = ReturnType<typeof freedKey>;
-
-/** An end of a span as it would be without the key in between: a line that went to it goes on to the other end. */
-function bare(key: Key, side: "in" | "out", other: Key): Key {
-  const linear = side === "out" ? key.kindOut === Tangent.linear : key.kindIn === Tangent.linear;
-  if (!linear) return key;
-  const slope = (other.value - key.value) / (other.time - key.time);
-  return side === "out" ? { ...key, slopeOut: slope } : { ...key, slopeIn: slope };
+/** Would what is left of a difference between the ends add up from round to round? */
+function travels({ values, runIn, runOut }: Curve): boolean {
+  return (runIn.kind === "travel" || runOut.kind === "travel") && values[0] !== values[values.length - 1];
 }
 
-function same(curve: Curve, span: Curve, from: number, to: number, tolerance: number): boolean {
-  const inside = Array.from(curve.times.subarray(keyBefore(curve.times, from), keyBefore(curve.times, to) + 1));
-  for (let i = 0; i + 1 < inside.length; i++)
-    for (let k = i === 0 ? 1 : 0; k < PLACES; k++) {
-      const time = inside[i] + ((inside[i + 1] - inside[i]) * k) / PLACES;
-      if (Math.abs(sampleCurve(curve, time) - sampleCurve(span, time)) > tolerance) return false;
+/** Is the curve from key `a` to key `b` within `tolerance` of one segment between the two? */
+function isSame(track: Track, a: number, b: number, tolerance: number): boolean {
+  const { curve } = track;
+  const { times, values, kindOut, kindIn } = curve;
+  const h = times[b] - times[a];
+  const rise = values[b] - values[a];
+  // A line that went to a key in between goes on to the other end.
+  const m0 = kindOut[a] === Tangent.linear ? rise / h : curve.slopeOut[a];
+  const m1 = kindIn[b] === Tangent.linear ? rise / h : curve.slopeIn[b];
+  const isPlain =
+    kindOut[a] !== Tangent.stepped && kindIn[b] !== Tangent.stepped && curve.weightOut[a] === THIRD && curve.weightIn[b] === THIRD;
+  // Mostly it is the keys themselves that are off.
+  if (isPlain) for (let i = a + 1; i < b; i++) if (Math.abs(values[i] - onSpan(curve, a, b, m0, m1, times[i])) > tolerance) return false;
+  const span = isPlain ? null : segmentOf(curve, a, b, m0, m1);
+  for (let i = a; i < b; i++)
+    for (let k = 0; k < PLACES; k++) {
+      const time = times[i] + ((times[i + 1] - times[i]) * k) / PLACES;
+      const value = span ? sampleCurve(span, time) : onSpan(curve, a, b, m0, m1, time);
+      if (Math.abs(sampleTrack(track, time) - value) > tolerance) return false;
     }
   return true;
 }
 
+/** The cubic from key `a` to key `b` with these slopes: Hermite's (glTF 2.0, appendix C). */
+function onSpan({ times, values }: Curve, a: number, b: number, m0: number, m1: number, time: number): number {
+  const h = times[b] - times[a];
+  const x = (time - times[a]) / h;
+  const y = 1 - x;
+  return values[a] * y * y * (1 + 2 * x) + values[b] * x * x * (3 - 2 * x) + h * x * y * (m0 * y - m1 * x);
+}
+
+/** Two keys of a curve and nothing between them. */
+function segmentOf(curve: Curve, a: number, b: number, slopeOut: number, slopeIn: number): Curve {
+  return curveFromKeys([
+    { ...freedKey(keyAt(curve, a)), slopeOut },
+    { ...freedKey(keyAt(curve, b)), slopeIn },
+  ]);
+}
+
 /** Tangents that would lean toward another neighbour once keys are gone are held as they are. */
 function holdAround(curve: Curve, gone: readonly number[]): Curve {
-  const beside = new Set(gone.flatMap((i) => [i - 2, i - 1, i + 1, i + 2]));
-  return curveFromKeys(
-    keysOf(curve).map((key, i) => (beside.has(i) ? freedKey(key) : key)),
-    curve,
-  );
+  const beside = new Uint8Array(curve.times.length);
+  for (const i of gone) for (let k = Math.max(0, i - 2); k <= i + 2 && k < beside.length; k++) beside[k] = 1;
+  const held = (kinds: Uint8Array) => kinds.map((kind, i) => (beside[i] === 1 ? freedKind(kind) : kind));
+  return { ...curve, kindIn: held(curve.kindIn), kindOut: held(curve.kindOut) };
 }

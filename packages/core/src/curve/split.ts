@@ -1,24 +1,74 @@
 import { solveBezier } from "./bezier.ts";
-import { type Curve, type Key, keysOf, makeKey, Tangent, THIRD } from "./curve.ts";
-import { curveKeeping } from "./make.ts";
+import { type Curve, type Key, keyAt, keyBefore, makeKey, Tangent, THIRD } from "./curve.ts";
+import { keeping } from "./make.ts";
 
 /**
  * The same curve with more keys between its own: it has the same value at every time as before. `times` rise, lie
  * between the first and the last key, and have no key yet.
  */
 export function splitAt(curve: Curve, times: readonly number[]): Curve {
-  const own = keysOf(curve);
-  const keys: Key[] = [];
-  let next = 0;
-  own.forEach((key, i) => {
-    let before = key;
-    keys.push(key);
-    for (; next < times.length && i + 1 < own.length && times[next] < own[i + 1].time; next++) {
-      before = splitSegment(before, own[i + 1], times[next]);
-      keys.push(before);
-    }
-  });
-  return curveKeeping(keys, curve);
+  // Keys whose handles are shortened, by their place; and the new ones behind each place.
+  const cut = new Map<number, Key>();
+  const made = new Map<number, Key[]>();
+  const own = (i: number): Key => {
+    const key = cut.get(i) ?? keyAt(curve, i);
+    cut.set(i, key);
+    return key;
+  };
+  for (const time of times) {
+    const i = keyBefore(curve.times, time);
+    const behind = made.get(i) ?? [];
+    made.set(i, behind);
+    behind.push(splitSegment(behind[behind.length - 1] ?? own(i), own(i + 1), time));
+  }
+  const wide = widened(curve, times.length);
+  let [from, to] = [0, 0];
+  for (const [i, keys] of made) {
+    copyColumns(curve, from, i + 1, wide, to);
+    to += i + 1 - from;
+    from = i + 1;
+    for (const key of keys) putKey(wide, to++, key);
+  }
+  copyColumns(curve, from, curve.times.length, wide, to);
+  let before = 0;
+  for (const [i, keys] of made) {
+    putKey(wide, i + before, own(i));
+    before += keys.length;
+    putKey(wide, i + 1 + before, own(i + 1));
+  }
+  // A tangent looks at two neighbours at the most.
+  const [first] = made.keys();
+  return keeping(wide, first - 2, wide.times.length - (curve.times.length - from) + 2);
+}
+
+/** The same curve with room for more keys. */
+function widened(curve: Curve, more: number): Curve {
+  const n = curve.times.length + more;
+  const numbers = () => new Float64Array(n);
+  return {
+    ...curve,
+    times: numbers(),
+    values: numbers(),
+    slopeIn: numbers(),
+    slopeOut: numbers(),
+    weightIn: numbers(),
+    weightOut: numbers(),
+    kindIn: new Uint8Array(n),
+    kindOut: new Uint8Array(n),
+  };
+}
+
+const columns = ["times", "values", "slopeIn", "slopeOut", "weightIn", "weightOut"] as const;
+
+function copyColumns(from: Curve, start: number, end: number, to: Curve, at: number): void {
+  for (const name of columns) to[name].set(from[name].subarray(start, end), at);
+  for (const name of ["kindIn", "kindOut"] as const) to[name].set(from[name].subarray(start, end), at);
+}
+
+function putKey(curve: Curve, at: number, key: Key): void {
+  curve.times[at] = key.time;
+  curve.values[at] = key.value;
+  for (const name of ["slopeIn", "slopeOut", "weightIn", "weightOut", "kindIn", "kindOut"] as const) curve[name][at] = key[name];
 }
 
 /** The key that splits the segment a–b at `time`; the handles of a and b are shortened to fit. */

@@ -16,7 +16,8 @@ export function freedKey(key: Key): Key {
  */
 export function turnedKeys(keys: readonly Key[], sum: number): Key[] {
   const turned = keys.map((key, i): Key => {
-    const { slopeIn, slopeOut, weightIn, weightOut, kindIn, kindOut } = freedKey(key);
+    const { slopeIn, slopeOut, weightIn, weightOut } = key;
+    const [kindIn, kindOut] = [freedKind(key.kindIn) as TangentKind, freedKind(key.kindOut) as TangentKind];
     // Where a segment is stepped from both ends the key before it wins; only that one may be mirrored.
     const covered = i > 0 && keys[i - 1].kindOut === Tangent.stepped;
     return {

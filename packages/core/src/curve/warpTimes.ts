@@ -1,4 +1,5 @@
 import { type Curve, Tangent } from "./curve.ts";
+import { someKeys } from "./someKeys.ts";
 import { settle } from "./tangents.ts";
 
 /**
@@ -8,35 +9,22 @@ import { settle } from "./tangents.ts";
  */
 export function warpTimes(curve: Curve, to: (time: number) => number): Curve {
   const n = curve.times.length;
-  const all = curve.times.map(to);
-  const kept: number[] = [];
-  for (let i = 0; i < n; i++) if (i === n - 1 || all[i + 1] > all[i]) kept.push(i);
-  const pick = (column: Float64Array) => Float64Array.from(kept, (i) => column[i]);
-  const times = pick(all);
-  const slopeIn = pick(curve.slopeIn);
-  const slopeOut = pick(curve.slopeOut);
-  const kindIn = Uint8Array.from(kept, (i) => curve.kindIn[i]);
-  const kindOut = Uint8Array.from(kept, (i) => curve.kindOut[i]);
-  for (let k = 0; k < kept.length; k++) {
+  const all = new Float64Array(n);
+  for (let i = 0; i < n; i++) all[i] = to(curve.times[i]);
+  let count = 0;
+  const kept = new Int32Array(n);
+  for (let i = 0; i < n; i++) if (i === n - 1 || all[i + 1] > all[i]) kept[count++] = i;
+  const warped = someKeys({ ...curve, times: all }, kept.subarray(0, count));
+  const { times, slopeIn, slopeOut, kindIn, kindOut } = warped;
+  for (let k = 0; k < count; k++) {
     const i = kept[k];
     if (kindIn[k] === Tangent.free && k > 0) slopeIn[k] *= (curve.times[i] - curve.times[i - 1]) / (all[i] - times[k - 1]);
-    if (kindOut[k] === Tangent.free && k + 1 < kept.length)
-      slopeOut[k] *= (curve.times[i + 1] - curve.times[i]) / (times[k + 1] - times[k]);
+    if (kindOut[k] === Tangent.free && k + 1 < count) slopeOut[k] *= (curve.times[i + 1] - curve.times[i]) / (times[k + 1] - times[k]);
   }
-  const last = kept.length - 1;
+  const last = count - 1;
   if (kindIn[0] === Tangent.free) slopeIn[0] /= stretchBeyond(curve.times[0], -1, to);
   if (kindOut[last] === Tangent.free) slopeOut[last] /= stretchBeyond(curve.times[n - 1], 1, to);
-  return settle({
-    ...curve,
-    times,
-    values: pick(curve.values),
-    slopeIn,
-    slopeOut,
-    weightIn: pick(curve.weightIn),
-    weightOut: pick(curve.weightOut),
-    kindIn,
-    kindOut,
-  });
+  return settle(warped);
 }
 
 /** Far enough for whole frames not to matter. */

@@ -26,8 +26,8 @@ export const favour: Operation<z.infer<typeof settings>> = {
   async run(shot, scope, s, context) {
     const share = s.toward / 100;
     const { after, changed, keys } = await eachCurve(shot, scope, "Favour", context, (curve, indices) => {
-      const chosen = new Set(indices);
-      const goal = (i: number) => neighbourValue(curve, i, share >= 0 ? 1 : -1, chosen);
+      const goals = neighbourValues(curve, share >= 0 ? 1 : -1, new Set(indices));
+      const goal = (i: number) => goals[i];
       return withValues(curve, indices, (i) => curve.values[i] + (goal(i) - curve.values[i]) * Math.abs(share));
     });
     const whom = share >= 0 ? "next" : "previous";
@@ -35,10 +35,19 @@ export const favour: Operation<z.infer<typeof settings>> = {
   },
 };
 
-/** The nearest key on a side that is not itself pulled; the key's own value where there is none. */
-function neighbourValue(curve: Curve, i: number, step: 1 | -1, chosen: ReadonlySet<number>): number {
-  const beside = i + step;
-  if (beside < 0 || beside >= curve.times.length) return curve.values[i];
-  for (let k = beside; k >= 0 && k < curve.times.length; k += step) if (!chosen.has(k)) return curve.values[k];
-  return curve.values[beside];
+/**
+ * For each key the value of the nearest key on a side that is not itself pulled; where all are, of the key beside it;
+ * its own at the end of the curve.
+ */
+function neighbourValues({ values }: Curve, step: 1 | -1, chosen: ReadonlySet<number>): Float64Array {
+  const goals = values.slice();
+  const last = values.length - 1;
+  // Walked from the far end, so that the nearest still key is always known.
+  let still = -1;
+  for (let n = 0; n <= last; n++) {
+    const i = step > 0 ? last - n : n;
+    if (n > 0) goals[i] = values[still >= 0 ? still : i + step];
+    if (!chosen.has(i)) still = i;
+  }
+  return goals;
 }

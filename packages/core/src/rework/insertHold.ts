@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type Curve, type Key, keyAt, keyOn, keysOf, Tangent, type TangentKind } from "../curve/curve.ts";
+import { type Curve, keyAt, keyOn, keysOf, Tangent, type TangentKind } from "../curve/curve.ts";
 import { insertKeyOn } from "../curve/edit.ts";
 import { openRounds } from "../curve/loop.ts";
 import { curveKeeping } from "../curve/make.ts";
@@ -42,11 +42,11 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
 export function holdAt(given: Curve, at: number, frames: number): Curve {
   const curve = openRounds(given, at);
   const last = curve.times.length - 1;
-  const shifted = (keys: readonly Key[]) => keys.map((key) => (key.time > at + 1e-6 ? { ...key, time: key.time + frames } : key));
   const isBefore = at < curve.times[0] - 1e-6;
   const isAfter = at > curve.times[last] + 1e-6;
   const run = isBefore ? curve.runIn : curve.runOut;
-  if ((isBefore || isAfter) && run.kind !== "straight") return curveKeeping(shifted(keysOf(curve)), curve);
+  if (isAfter && run.kind !== "straight") return curve;
+  if (isBefore && run.kind !== "straight") return { ...curve, times: curve.times.map((time) => time + frames) };
   const keyed = insertKeyOn(curve, at);
   const i = keyOn(keyed, at);
   const key = keyAt(keyed, i);
@@ -54,6 +54,8 @@ export function holdAt(given: Curve, at: number, frames: number): Curve {
   const level = (kind: TangentKind) => (kind === Tangent.smooth || kind === Tangent.free ? Tangent.flat : kind);
   const held = { ...key, slopeOut: 0, kindOut: level(key.kindOut) };
   const copy = { ...key, time: key.time + frames, slopeIn: 0, kindIn: key.kindIn === Tangent.stepped ? Tangent.flat : level(key.kindIn) };
-  const others = keysOf(keyed).filter((_, k) => k !== i);
-  return curveKeeping([...shifted(others), held, copy], keyed);
+  const keys = keysOf(keyed);
+  for (let k = i + 1; k < keys.length; k++) keys[k].time += frames;
+  keys.splice(i, 1, held, copy);
+  return curveKeeping(keys, keyed);
 }

@@ -4,6 +4,10 @@ export function poseTime(time: number, from: readonly number[], to: readonly num
   if (time <= from[0]) return time + to[0] - from[0];
   if (time >= from[last]) return time + to[last] - from[last];
   let k = 0;
-  while (from[k + 1] <= time) k++;
+  for (let high = last; high - k > 1; ) {
+    const middle = (k + high) >>> 1;
+    if (from[middle] <= time) k = middle;
+    else high = middle;
+  }
   return to[k] + ((time - from[k]) * (to[k + 1] - to[k])) / (from[k + 1] - from[k]);
 }
