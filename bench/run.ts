@@ -6,6 +6,7 @@ import { cpus } from "node:os";
 import { fileURLToPath } from "node:url";
 import { benchBrowser } from "./browser.ts";
 import { benchFiles } from "./files.ts";
+import { benchLongShots } from "./longShots.ts";
 import type { Row } from "./measure.ts";
 import { benchSampling } from "./sampling.ts";
 import { benchSimplify } from "./simplifying.ts";
@@ -16,6 +17,7 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
   ["Sampling", benchSampling],
   ["The stack", benchStack],
   ["Simplify", benchSimplify],
+  ["Long shots", benchLongShots],
   ["In the browser", benchBrowser],
 ];
 

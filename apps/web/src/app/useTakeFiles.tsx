@@ -3,6 +3,7 @@ import { App as AntApp, Button, Progress } from "antd";
 import { useCallback } from "react";
 import { useNavigate } from "react-router";
 import { useDocuments } from "../bench/documents.ts";
+import { saveNow } from "../storage/autosave.ts";
 import { shotDoor } from "../storage/kept.ts";
 import { saySaveError } from "../storage/shotRecords.ts";
 import { keepShot, type Taken, takeFiles } from "../shots/takeFiles.ts";
@@ -80,6 +81,7 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
           // From here on no other tab can open it for work; saving it is the same as saving any change.
           await shotDoor.adopt(shot);
           useDocuments.getState().add(shot, false);
+          void saveNow();
           if (notes.length > 0)
             notification.info({ title: `Opened ${shot.name}`, description: <List lines={notes} />, placement: "bottomRight", duration: 8 });
           navigate(`/shots/${shot.id}`);
