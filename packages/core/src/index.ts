@@ -66,5 +66,6 @@ export * from "./rework/operation.ts";
 export { sayTiming, timingOf } from "./rework/timingList.ts";
 export { findPoses, type KeyPose, keyTimes } from "./rework/poses.ts";
 export { curvesInScope, scopedKeys } from "./rework/scope.ts";
+export { checkResult } from "./rework/checkScope.ts";
 export { runRework } from "./rework/runRework.ts";
 export { simplified } from "./rework/simplify.ts";

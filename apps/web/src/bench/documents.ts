@@ -1,5 +1,6 @@
 import {
   checkPasses,
+  checkResult,
   commit,
   currentShot,
   goTo,
@@ -72,7 +73,10 @@ export const useDocuments = create<Documents>((set, get) => {
       try {
         turn((history) => {
           const before = currentShot(history);
-          return shot === before ? history : commit(history, { name, shot: checkPasses(before, shot), at: Date.now(), made });
+          if (shot === before) return history;
+          // What could not be opened again is not made.
+          checkResult(before, shot, name);
+          return commit(history, { name, shot: checkPasses(before, shot), at: Date.now(), made });
         });
         return null;
       } catch (error) {

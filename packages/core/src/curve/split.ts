@@ -99,10 +99,10 @@ function splitSegment(a: Key, b: Key, time: number): Key {
   const r1 = mix(middle, r2);
   const s = mix(q2, r1);
   if (!plain) {
-    a.weightOut = q1[0] / x;
-    b.weightIn = (1 - r2[0]) / (1 - x);
-    key.weightIn = (x - q2[0]) / x;
-    key.weightOut = (r1[0] - x) / (1 - x);
+    a.weightOut = share(q1[0] / x);
+    b.weightIn = share((1 - r2[0]) / (1 - x));
+    key.weightIn = share((x - q2[0]) / x);
+    key.weightOut = share((r1[0] - x) / (1 - x));
   }
   const rise = r1[1] - q2[1];
   const along = (r1[0] - q2[0]) * h;
@@ -116,3 +116,6 @@ function splitSegment(a: Key, b: Key, time: number): Key {
     kindOut: linear ? Tangent.linear : Tangent.free,
   };
 }
+
+/** A share of a segment, rounding left aside. */
+const share = (value: number) => Math.min(1, Math.max(0, value));

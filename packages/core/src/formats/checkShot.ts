@@ -11,6 +11,9 @@ import { FURTHEST_FRAME, LARGEST_NUMBER, LONGEST_NAME, MOST_CONTROLS, MOST_FRAME
  * every format. Readers say what is wrong with a file in the file's own terms; this says what is wrong with the shot.
  */
 
+/** Shares may be past their limits by what rounding does. */
+const ROUNDING = 1e-6;
+
 function refuse(message: string, remedy = "Export the file again, or mend it by hand."): never {
   throw new KneaderError("shot-data", message, remedy);
 }
@@ -34,7 +37,7 @@ export function checkSpan(start: number, end: number, where: string): void {
   needNumber(start, `${where}: the first frame`, FURTHEST_FRAME);
   needNumber(end, `${where}: the last frame`, FURTHEST_FRAME);
   if (end < start) refuse(`${where} ends at frame ${end}, before it starts at ${start}.`);
-  if (end - start > MOST_FRAMES) refuse(`${where} has ${end - start} frames; up to ${MOST_FRAMES} can be opened.`);
+  if (end - start > MOST_FRAMES) refuse(`${where} has ${end - start} frames; at the most ${MOST_FRAMES} are possible.`);
 }
 
 export function checkCurve(curve: Curve, where: string): void {
@@ -45,12 +48,13 @@ export function checkCurve(curve: Curve, where: string): void {
     if (i > 0 && !(times[i] > times[i - 1])) refuse(`${where}: key ${i + 1} does not come after the one before it.`);
   }
   if (times[times.length - 1] - times[0] > MOST_FRAMES)
-    refuse(`${where} reaches over ${times[times.length - 1] - times[0]} frames; up to ${MOST_FRAMES} can be opened.`);
+    refuse(`${where} reaches over ${times[times.length - 1] - times[0]} frames; at the most ${MOST_FRAMES} are possible.`);
   needNumbers(curve.values, where);
   for (const column of ["slopeIn", "slopeOut"] as const) needNumbers(curve[column], `${where}, ${column}`);
   for (const column of ["weightIn", "weightOut"] as const)
     for (const weight of curve[column])
-      if (!(weight >= 0 && weight <= 1)) refuse(`${where}, ${column}: a handle is ${weight} of its segment; 0 to 1 is possible.`);
+      if (!(weight > -ROUNDING && weight < 1 + ROUNDING))
+        refuse(`${where}, ${column}: a handle is ${weight} of its segment; 0 to 1 is possible.`);
   for (const run of [curve.runIn, curve.runOut])
     if (!Number.isInteger(run.rounds) || run.rounds < 0 || run.rounds > MOST_FRAMES) refuse(`${where} repeats ${run.rounds} times.`);
 }
@@ -75,12 +79,9 @@ function checkControls(controls: readonly Control[]): void {
     if (new Set(channels).size < channels.length) refuse(`Control "${id}" has a channel twice.`);
     if (channels.some((channel) => channel === "" || channel.includes("."))) refuse(`Control "${id}" has a channel without a name.`);
   }
-  const byId = new Map(controls.map((control) => [control.id, control]));
   for (const { id, partner } of controls) {
     if (partner === null) continue;
-    const other = byId.get(partner);
-    if (!other) refuse(`Control "${id}" has the partner "${partner}", which there is not.`);
-    if (other.partner !== id) refuse(`Control "${id}" has the partner "${partner}", whose own partner is another.`);
+    if (!ids.has(partner)) refuse(`Control "${id}" has the partner "${partner}", which there is not.`);
   }
 }
 
@@ -130,12 +131,6 @@ export function checkShot(shot: Shot): Shot {
   if (shot.unitMetres !== null && !(shot.unitMetres >= 1e-9 && shot.unitMetres <= 1e9))
     refuse(`A scene unit is ${shot.unitMetres} metres long; it must be above 0.`);
   checkControls(shot.rig.controls);
-  const samples = shot.rig.controls.length * (shot.range.end - shot.range.start + 1);
-  if (samples > MOST_SAMPLES)
-    refuse(
-      `The shot has ${shot.rig.controls.length} controls over ${Math.round(samples / shot.rig.controls.length)} frames; together that is more than can be played at once (${MOST_SAMPLES} samples).`,
-      "Export a shorter range.",
-    );
   checkFollows(shot);
   const ids = new Set<string>();
   for (const { id, name, range } of [...shot.passes, ...shot.versions.map((version) => ({ ...version, range: null }))]) {
@@ -152,6 +147,16 @@ export function checkShot(shot: Shot): Shot {
     ? shot.rig.controls
     : shot.rig.controls.map((control) => ({ ...control, name: named(control.name, control.id) }));
   return { ...shot, name: named(shot.name, "Unnamed"), rig: controls === shot.rig.controls ? shot.rig : { ...shot.rig, controls } };
+}
+
+/** A shot from a file must be of a size that can be written into every format. Errors: `shot-data`. */
+export function checkSize({ rig, range }: Shot): void {
+  const frames = range.end - range.start + 1;
+  if (rig.controls.length * frames > MOST_SAMPLES)
+    refuse(
+      `The shot has ${rig.controls.length} controls over ${Math.round(frames)} frames; together that is more than can be played at once (${MOST_SAMPLES} samples).`,
+      "Export a shorter range.",
+    );
 }
 
 function checkCurves(curves: Curves, known: ReadonlySet<ChannelKey>): void {

@@ -3,7 +3,7 @@ import type { Shot } from "../model/shot.ts";
 import { readBvh } from "./bvhRead.ts";
 import { writeBvh } from "./bvhWrite.ts";
 import { readCsv, writeCsv } from "./csv.ts";
-import { checkShot } from "./checkShot.ts";
+import { checkShot, checkSize } from "./checkShot.ts";
 import type { Exported, FilesBeside, Imported } from "./format.ts";
 import { readGltf } from "./gltfRead.ts";
 import { writeGltf } from "./gltfWrite.ts";
@@ -90,7 +90,9 @@ export function readShot(bytes: Uint8Array, fileName: string, beside?: FilesBesi
   if (format.id !== "glb" && isBinary(bytes))
     throw new KneaderError("file-unknown", `"${fileName}" is no text, as a ${format.extension} file is.`, "Is it really such a file?");
   const { shot, notes } = format.read(bytes, fileName.slice(fileName.lastIndexOf("/") + 1, dot), beside);
-  return { shot: checkShot(shot), notes };
+  const checked = checkShot(shot);
+  checkSize(checked);
+  return { shot: checked, notes };
 }
 
 /** Text holds no zero bytes; a .gltf that is really a .glb is read all the same. */

@@ -1,14 +1,17 @@
 import { z } from "zod";
-import type { Curve } from "../curve/curve.ts";
+import { type Curve, makeKey, Tangent } from "../curve/curve.ts";
+import { curveFromKeys } from "../curve/make.ts";
+import { unionOfTimes } from "../curve/timeRows.ts";
 import { measureDriftInPieces } from "../drift.ts";
 import { KneaderError } from "../errors.ts";
 import { localValues, placeChannels, scaleOf } from "../figure/localValues.ts";
-import { makePlayer } from "../figure/player.ts";
+import { makePlayer, type Player } from "../figure/player.ts";
 import { activePasses } from "../passes/active.ts";
 import { changedBy } from "../passes/members.ts";
 import { type ChannelKey, channelKey, type Control, controlById } from "../model/rig.ts";
-import type { Shot } from "../model/shot.ts";
+import type { FrameRange, Shot } from "../model/shot.ts";
 import { curveFromSamples } from "./bakeValues.ts";
+import { withOutside } from "./existingKeys.ts";
 import type { Operation } from "./operation.ts";
 import { outcome } from "./scope.ts";
 
@@ -49,8 +52,15 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
         });
       }
     }
+    const range = { start, end: start + count - 1 };
     const base: Record<ChannelKey, Curve> = { ...shot.base };
-    for (const [key, values] of samples) base[key] = curveFromSamples(start, values);
+    for (const id of ids) {
+      const outside = placedKeys(shot, player, controlById(shot.rig, id) as Control, range);
+      placeChannels.forEach((channel, k) => {
+        const key = channelKey(id, channel);
+        base[key] = withOutside(curveFromSamples(start, samples.get(key) as Float64Array), outside[k], range);
+      });
+    }
     const controls = shot.rig.controls.map((control) =>
       ids.includes(control.id) ? { ...control, channels: [...new Set([...control.channels, ...placeChannels])] } : control,
     );
@@ -65,6 +75,22 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
     return outcome(shot, after, `Baked the follows of ${names} to keys`, { drift });
   },
 };
+
+/** Keys a follower has outside the range, each where it then is: by place channel, null where there are none. */
+function placedKeys(shot: Shot, player: Player, control: Control, { start, end }: FrameRange): (Curve | null)[] {
+  const curves = placeChannels.map((channel) => shot.base[channelKey(control.id, channel)]).filter((curve) => curve !== undefined);
+  const times = unionOfTimes(curves.filter(({ times }) => times.length > 1).map((curve) => curve.times)).filter(
+    (time) => time < start || time > end,
+  );
+  if (times.length === 0) return placeChannels.map(() => null);
+  let near = [0, 0, 0, 0, 0, 0];
+  const rows = Array.from(times, (time) => {
+    player.pose(time);
+    near = localValues(player, control, near, scaleOf(player, control.id));
+    return near;
+  });
+  return placeChannels.map((_, k) => curveFromKeys(rows.map((row, n) => makeKey(times[n], row[k], Tangent.linear))));
+}
 
 /** A pass that moves the follower would come on top of the baked keys a second time. */
 function refusePasses(shot: Shot, id: string): void {

@@ -78,7 +78,7 @@ export function keyedAlike(
 }
 
 /** Baked frames, and the keys that stood outside them, where there were any. */
-export function withOutside(baked: Curve, existing: Curve | undefined, { start, end }: FrameRange): Curve {
+export function withOutside(baked: Curve, existing: Curve | null | undefined, { start, end }: FrameRange): Curve {
   const outside = (existing ? keysOf(existing) : []).filter(({ time }) => time < start - 1e-6 || time > end + 1e-6);
   if (outside.length === 0) return baked;
   const ends = baked.times.length === 1 ? keysOf(insertKeyOn(insertKeyOn(baked, start), end)) : keysOf(baked);

@@ -47,7 +47,7 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
  * next key is stretched or shortened and keeps its shape; later keys move. Where the last key stood in what goes, its
  * value comes right after the cut.
  */
-export function cutFrames(given: Curve, at: number, gone: number, frames: number): Curve {
+function cutFrames(given: Curve, at: number, gone: number, frames: number): Curve {
   const curve = keyedAtCut(given, at, gone);
   const isGone = (time: number) => time > at + 1e-6 && time <= at + gone + 1e-6;
   const keys = keysOf(curve).filter(({ time }) => !isGone(time));

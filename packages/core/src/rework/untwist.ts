@@ -38,7 +38,13 @@ export const untwist: Operation<z.infer<typeof settings>> = {
       const control = controlById(shot.rig, id);
       const three = rotateChannels.map((channel) => channelKey(id, channel));
       const together = three.map((key) => curves[key]);
-      if (s.solution === "nearest" && control && three.every((key) => own.includes(key)) && sameTimes(together)) {
+      if (
+        s.solution === "nearest" &&
+        control &&
+        three.every((key) => own.includes(key)) &&
+        sameTimes(together) &&
+        !together.some(travels)
+      ) {
         nearest(together, control.order).forEach((curve, axis) => {
           if (curve !== together[axis]) changed[three[axis]] = curve;
         });
@@ -54,12 +60,15 @@ export const untwist: Operation<z.infer<typeof settings>> = {
     const warnings =
       apart.length > 0
         ? [
-            `Only whole turns on ${apart.slice(0, 4).join(", ")}${apart.length > 4 ? ` and ${apart.length - 4} more` : ""}: their three curves are not keyed at the same frames.`,
+            `Only whole turns on ${apart.slice(0, 4).join(", ")}${apart.length > 4 ? ` and ${apart.length - 4} more` : ""}: their three curves are not keyed at the same frames, or travel from round to round.`,
           ]
         : [];
     return outcome(shot, after, `Untwisted ${Object.keys(changed).length} curves`, { warnings });
   },
 };
+
+/** Where an angle travels from round to round, the way it goes is a number of turns and no flip may change it. */
+const travels = ({ runIn, runOut }: Curve) => runIn.kind === "travel" || runOut.kind === "travel";
 
 function sameTimes(curves: readonly (Curve | undefined)[]): curves is Curve[] {
   const [first] = curves;

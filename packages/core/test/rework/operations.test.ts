@@ -220,7 +220,7 @@ describe("the catalogue", () => {
 
   test("a wrong setting is named", () => {
     const operation = operationById("simplify");
-    expect(() => checkSettings(operation, { rotation: -1 })).toThrow(/Simplify: setting "rotation"/);
+    expect(() => checkSettings(operation, { rotation: -1 })).toThrow(/Simplify: setting rotation should not be below 0/);
     expect(() => checkSettings(operation, { rotation: Number.NaN })).toThrow(/rotation/);
     expect(() => operationById("melt")).toThrow(/no operation "melt"/);
   });
