@@ -60,9 +60,9 @@ async function kept(page: Page): Promise<{ names: string[]; orphans: number; hol
 test("edits without a pause are saved while they go on: never more than a second is unsaved", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Hop aboard");
-  for (let n = 1; n <= 10; n++) {
+  for (let n = 1; n <= 20; n++) {
     await page.keyboard.press("a");
-    await page.waitForTimeout(160);
+    await page.waitForTimeout(60);
   }
   // No pause yet: the passes of a second ago are in the record.
   const passes = await page.evaluate(
