@@ -169,6 +169,8 @@ async function passWeight(page: Page, origin: string): Promise<Row> {
   await page.getByRole("heading", { name: "At the landing" }).waitFor();
   await page.getByRole("button", { name: "Open Waiting on board" }).click();
   await page.getByRole("region", { name: "Rack" }).waitFor();
+  // The tray that was chosen last is the one that is shown.
+  await page.getByRole("radiogroup", { name: "Detail" }).getByText("Curves", { exact: true }).click();
   await page.waitForTimeout(2500);
   await page.keyboard.press("a");
   await page.getByRole("button", { name: "Chest", exact: true }).click();

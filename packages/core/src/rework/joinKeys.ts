@@ -26,10 +26,19 @@ export function joinKeys(given: Curve | undefined, keys: readonly Key[], place: 
       joined = { ...joined, slopeOut: after.slopeOut, weightOut: after.weightOut, kindOut: after.kindOut };
     return joined;
   });
-  const taken = new Set(laid.map(({ time }) => Math.round(time * 1e6)));
-  const kept = there.filter(({ time }) => {
-    if (taken.has(Math.round(time * 1e6))) return false;
-    return place === "merge" || time < first - 1e-6 || time > last + 1e-6;
-  });
-  return curveFromKeys([...kept, ...laid], present);
+  return curveFromKeys(woven(there, laid, place === "merge"), present);
+}
+
+/** Two rising rows of keys as one. Of keys at one time the laid one stays; within their span the others only in a merge. */
+function woven(there: readonly Key[], laid: readonly Key[], merge: boolean): Key[] {
+  const [first, last] = [laid[0].time, laid[laid.length - 1].time];
+  const keys: Key[] = [];
+  let n = 0;
+  for (const key of there) {
+    while (n < laid.length && laid[n].time < key.time - 1e-6) keys.push(laid[n++]);
+    if (n < laid.length && laid[n].time <= key.time + 1e-6) continue;
+    if (merge || key.time < first - 1e-6 || key.time > last + 1e-6) keys.push(key);
+  }
+  while (n < laid.length) keys.push(laid[n++]);
+  return keys;
 }
