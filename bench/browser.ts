@@ -163,14 +163,18 @@ async function mergeInWorker(page: Page, origin: string): Promise<Row> {
   return atMost("Merging 10 keyed passes over 2 752 frames, keys on every frame, in the browser's worker", median(times), 2000);
 }
 
+/** The tray that was chosen last is the one that is shown; what is measured here is the curves. */
+async function showCurves(page: Page): Promise<void> {
+  await page.getByRole("radiogroup", { name: "Detail" }).getByText("Curves", { exact: true }).click();
+}
+
 /** The weight of a pass dragged in its band, with a tail that follows above it, below it a lean: figure, curves and trays follow. */
 async function passWeight(page: Page, origin: string): Promise<Row> {
   await page.goto(origin);
   await page.getByRole("heading", { name: "At the landing" }).waitFor();
   await page.getByRole("button", { name: "Open Waiting on board" }).click();
   await page.getByRole("region", { name: "Rack" }).waitFor();
-  // The tray that was chosen last is the one that is shown.
-  await page.getByRole("radiogroup", { name: "Detail" }).getByText("Curves", { exact: true }).click();
+  await showCurves(page);
   await page.waitForTimeout(2500);
   await page.keyboard.press("a");
   await page.getByRole("button", { name: "Chest", exact: true }).click();
@@ -246,6 +250,7 @@ async function poseTray(page: Page, origin: string): Promise<Row[]> {
   };
   await page.getByRole("button", { name: "Open Waiting on board" }).click();
   await page.getByRole("region", { name: "Rack" }).waitFor();
+  await showCurves(page);
   await page.waitForTimeout(2500);
   const plain = await playing();
   await page.getByRole("link", { name: "Kneader, to the shelf of shots" }).click();

@@ -278,6 +278,18 @@ test("letters typed as a tag are letters; trays chosen by key are still there af
   await expect(page.getByRole("region", { name: "Spacing" })).toBeVisible();
 });
 
+test("after a click on a choice the bench's keys are the bench's; reached by Tab they are the choice's", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Half a walk");
+  await page.getByRole("radiogroup", { name: "Detail" }).getByText("Sheet", { exact: true }).click();
+  await page.keyboard.press("ArrowRight");
+  await expect(frameField(page)).toHaveValue("2");
+  await expect(page.getByRole("region", { name: "Sheet" })).toBeVisible();
+  await page.keyboard.press("Space");
+  await expect.poll(async () => Number(await frameField(page).inputValue())).not.toBe(2);
+  await page.keyboard.press("Space");
+});
+
 test("previews leave nothing on the graphics card, and the free camera where it is", async ({ page }) => {
   await page.addInitScript(() => {
     const counts = { buffers: 0, arrays: 0 };

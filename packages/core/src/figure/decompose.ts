@@ -1,7 +1,7 @@
 import { type Numbers, matrixFromQuat, quatFromMatrix } from "./rotation.ts";
 
 /** How far from square (as a cosine) two columns may be and still count as square. */
-const SQUARE = 1e-12;
+const SQUARE = 1e-10;
 /** Newton steps at the most; from ten on nothing changes any more. */
 const STEPS = 40;
 
@@ -14,14 +14,44 @@ const inverse = new Float64Array(9);
  * A mirroring matrix M has no rotation nearest to it; it is answered by that of −M. `scale` is divided out of the
  * columns first; a scale of 0 counts as 1.
  */
-export function turnFromAffine(out: Numbers, o: number, m: Numbers, mo: number, scale: ArrayLike<number> = [1, 1, 1]): void {
-  for (let c = 0; c < 3; c++) for (let r = 0; r < 3; r++) columns[c * 3 + r] = m[mo + c * 4 + r] / (scale[c] || 1);
-  if (!isSquare(columns)) nearestOrthogonal(columns);
-  straighten(columns);
+export function turnFromAffine(out: Numbers, o: number, m: Numbers, mo: number, scale: ArrayLike<number> = UNIT): void {
+  for (let c = 0; c < 3; c++) {
+    const by = scale[c] === 0 ? 1 : 1 / scale[c];
+    for (let r = 0; r < 3; r++) columns[c * 3 + r] = m[mo + c * 4 + r] * by;
+  }
+  // Mostly there is no shear, and nothing has vanished: then it is enough to make the columns unit.
+  if (!normalised(columns)) {
+    for (let c = 0; c < 3; c++) for (let r = 0; r < 3; r++) columns[c * 3 + r] = m[mo + c * 4 + r] / (scale[c] || 1);
+    nearestOrthogonal(columns);
+    straighten(columns);
+  }
   if (determinant(columns) < 0) for (let k = 0; k < 9; k++) columns[k] = -columns[k];
   quatFromMatrix(out, o, columns, 0, 3);
-  const length = Math.hypot(out[o], out[o + 1], out[o + 2], out[o + 3]);
-  for (let k = 0; k < 4; k++) out[o + k] /= length;
+  const x = out[o];
+  const y = out[o + 1];
+  const z = out[o + 2];
+  const w = out[o + 3];
+  const by = 1 / Math.sqrt(x * x + y * y + z * z + w * w);
+  for (let k = 0; k < 4; k++) out[o + k] *= by;
+}
+
+const UNIT = [1, 1, 1];
+
+/** Make the columns unit; false, with the columns spoilt, when they are not square to each other or one has vanished. */
+function normalised(a: Float64Array): boolean {
+  for (let c = 0; c < 9; c += 3) {
+    const length = Math.sqrt(a[c] * a[c] + a[c + 1] * a[c + 1] + a[c + 2] * a[c + 2]);
+    if (!(length > 1e-150)) return false;
+    const by = 1 / length;
+    a[c] *= by;
+    a[c + 1] *= by;
+    a[c + 2] *= by;
+  }
+  for (let c = 0; c < 9; c += 3) {
+    const d = c === 6 ? 0 : c + 3;
+    if (Math.abs(a[c] * a[d] + a[c + 1] * a[d + 1] + a[c + 2] * a[d + 2]) > SQUARE) return false;
+  }
+  return true;
 }
 
 const turn = new Float64Array(9);
@@ -48,14 +78,6 @@ function determinant(a: Float64Array): number {
 
 const lengthOf = (a: Float64Array, c: number) => Math.hypot(a[c * 3], a[c * 3 + 1], a[c * 3 + 2]);
 const dot = (a: Float64Array, c: number, d: number) => a[c * 3] * a[d * 3] + a[c * 3 + 1] * a[d * 3 + 1] + a[c * 3 + 2] * a[d * 3 + 2];
-
-function isSquare(a: Float64Array): boolean {
-  for (let c = 0; c < 3; c++) {
-    const d = (c + 1) % 3;
-    if (Math.abs(dot(a, c, d)) > SQUARE * lengthOf(a, c) * lengthOf(a, d)) return false;
-  }
-  return true;
-}
 
 /** X ← (X + X⁻ᵀ)/2, scaled to converge quickly. A matrix that flattens space is left to `straighten`. */
 function nearestOrthogonal(a: Float64Array): void {

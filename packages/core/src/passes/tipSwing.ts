@@ -20,6 +20,8 @@ interface Tip {
   readonly last: Float64Array;
   readonly state: SpringState;
   readonly columns: readonly Float64Array[];
+  /** Its own scale at the frame the player is at. */
+  readonly scale: ArrayLike<number>;
   /** Its move and rotate values of the frame before. */
   near: number[];
 }
@@ -45,6 +47,7 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
       last: new Float64Array(3),
       state: { at: new Float64Array(3), speed: new Float64Array(3) },
       columns: rotateChannels.map(() => new Float64Array(count)),
+      scale: scaleOf(player, control.id),
       near: [],
     });
   });
@@ -129,7 +132,7 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
   /** Turn a link toward its tip and keep its angles as those of the frame number `write`. */
   function turn(i: number, tip: Tip, write: number): void {
     turnToward(worlds, i, tip, swing.strength);
-    tip.near = localValues(swung, tip.control, tip.near, scaleOf(player, tip.control.id));
+    tip.near = localValues(swung, tip.control, tip.near, tip.scale);
     if (write >= 0) for (let axis = 0; axis < 3; axis++) tip.columns[axis][write] = tip.near[3 + axis];
   }
 }

@@ -1,6 +1,24 @@
 import { makePlayer, type Shot } from "@kneader/core";
 import { BufferGeometry, Color, Float32BufferAttribute, Group, Line, LineBasicMaterial, Points, PointsMaterial } from "three";
 
+const OVER = { depthTest: false, transparent: true };
+const lines = new Map<string, LineBasicMaterial>();
+const dots = new Map<string, PointsMaterial>();
+
+/** An arc is drawn anew at every step of a drag, so its materials are made once. */
+function lineInk(ink: string): LineBasicMaterial {
+  const known = lines.get(ink) ?? new LineBasicMaterial({ ...OVER, color: new Color(ink), opacity: 0.85 });
+  lines.set(ink, known);
+  return known;
+}
+
+function markInk(ink: string, size: number): PointsMaterial {
+  const name = `${ink} ${size}`;
+  const known = dots.get(name) ?? new PointsMaterial({ ...OVER, color: new Color(ink), size, sizeAttenuation: false });
+  dots.set(name, known);
+  return known;
+}
+
 /** The path of a control through space: a line, a mark a frame, and a bigger one at each key. */
 export function buildArc(shot: Shot, control: string, keyFrames: readonly number[], ink: string, keyInk: string): Group {
   const player = makePlayer(shot, { only: [control] });
@@ -19,10 +37,9 @@ export function buildArc(shot: Shot, control: string, keyFrames: readonly number
     if (keys.has(frame)) marks.push(...place);
   }
   const geometry = (points: number[]) => new BufferGeometry().setAttribute("position", new Float32BufferAttribute(points, 3));
-  const over = { depthTest: false, transparent: true };
-  const line = new Line(geometry(path), new LineBasicMaterial({ ...over, color: new Color(ink), opacity: 0.85 }));
-  const frames = new Points(geometry(path), new PointsMaterial({ ...over, color: new Color(ink), size: 4, sizeAttenuation: false }));
-  const keyed = new Points(geometry(marks), new PointsMaterial({ ...over, color: new Color(keyInk), size: 9, sizeAttenuation: false }));
+  const line = new Line(geometry(path), lineInk(ink));
+  const frames = new Points(geometry(path), markInk(ink, 4));
+  const keyed = new Points(geometry(marks), markInk(keyInk, 9));
   for (const object of [line, frames, keyed]) {
     object.renderOrder = 5;
     object.frustumCulled = false;
