@@ -18,9 +18,7 @@ export function isTyped(event: KeyboardEvent): boolean {
   // A field for words of one's own (tags, frames) is one to type into, list or not.
   if (target.role === "combobox" && target.getAttribute("aria-expanded") === "false" && !target.closest(".ant-select-multiple"))
     return event.code === "Space" || event.key === "Enter" || event.key.startsWith("Arrow");
-  // A choice that was clicked some time ago is none; one that was reached by Tab is.
-  if (target.type === "radio" || target.type === "checkbox")
-    return (event.code === "Space" || event.key.startsWith("Arrow")) && target.matches(":focus-visible");
+  if (target.type === "radio" || target.type === "checkbox") return event.code === "Space" || event.key.startsWith("Arrow");
   return true;
 }
 

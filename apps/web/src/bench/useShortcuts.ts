@@ -27,7 +27,16 @@ export function useShortcuts(onSaid: (text: string) => void): void {
           (error: unknown) => tell(sayError(error)),
         );
     };
+    // A choice that was clicked is made; it must not go on taking the bench's keys. One reached by Tab keeps them.
+    const click = (event: MouseEvent) => {
+      const { activeElement } = document;
+      if (event.detail > 0 && activeElement instanceof HTMLInputElement && activeElement.type === "radio") activeElement.blur();
+    };
     window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
+    window.addEventListener("click", click);
+    return () => {
+      window.removeEventListener("keydown", key);
+      window.removeEventListener("click", click);
+    };
   }, [dialog, onSaid]);
 }
