@@ -1,7 +1,7 @@
-// npm run bench: medians, ratios to general-purpose libraries in the same run; writes bench/results.json
-// and docs/performance.md.
+// npm run bench [section ...]: medians, ratios to general-purpose libraries in the same run; writes bench/results.json
+// and docs/performance.md. Sections that are not named keep what was measured last.
 import { execFileSync } from "node:child_process";
-import { writeFileSync } from "node:fs";
+import { readFileSync, writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { fileURLToPath } from "node:url";
 import { benchBrowser } from "./browser.ts";
@@ -22,24 +22,30 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
 ];
 
 const number = (ms: number) => (ms >= 100 ? ms.toFixed(0) : ms >= 1 ? ms.toFixed(2) : ms >= 1e-4 ? ms.toFixed(4) : ms.toExponential(1));
+const CHILD = "--section";
+
 /** A section measured in a process of its own: what one teaches the engine must not colour another. */
 function measured(title: string): Row[] {
   const script = fileURLToPath(import.meta.url);
   const options = { encoding: "utf8" as const, stdio: ["ignore", "pipe", "inherit"] as ["ignore", "pipe", "inherit"], maxBuffer: 1e8 };
-  return JSON.parse(execFileSync(process.execPath, [...process.execArgv, script, title], options));
+  return JSON.parse(execFileSync(process.execPath, [...process.execArgv, script, CHILD, title], options));
 }
 
-const asked = sections.find(([title]) => title === process.argv[2]);
-if (asked) {
-  process.stdout.write(JSON.stringify(await asked[1]()));
+const [first, ...others] = process.argv.slice(2);
+if (first === CHILD) {
+  const section = sections.find(([title]) => title === others[0]);
+  process.stdout.write(JSON.stringify(await section?.[1]()));
   process.exit(0);
 }
 
+const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+const named = first === undefined ? [] : [first, ...others];
+const before = JSON.parse(readFileSync(at("./results.json"), "utf8")) as Record<string, Row[]>;
 const lines: string[] = [];
 const results: Record<string, Row[]> = {};
 for (const [title] of sections) {
   console.log(title);
-  results[title] = measured(title);
+  results[title] = named.length > 0 && !named.includes(title) && before[title] ? before[title] : measured(title);
   lines.push("", `## ${title}`, "", "| work | median ms | against | ratio | asked | met | |", "|---|---|---|---|---|---|---|");
   for (const row of results[title]) {
     const times = row.against ? `${(row.against.ms / row.ms).toFixed(1)} ×` : "";
@@ -54,6 +60,5 @@ const head = [
   "",
   `Written by \`npm run bench\` on Node ${process.versions.node}, ${cpus().length} cores (${cpus()[0]?.model ?? "unknown"}). Absolute times move from run to run; read the ratios, each measured within one run. The capture is the open motion-capture file of the tests.`,
 ];
-const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 writeFileSync(at("../docs/performance.md"), `${[...head, ...lines].join("\n")}\n`);
 writeFileSync(at("./results.json"), `${JSON.stringify(results, null, 1)}\n`);

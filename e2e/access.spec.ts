@@ -105,8 +105,12 @@ test("every control of the walk is reached and used from the keyboard alone", as
 
   // The channel list is one stop; arrows walk its lines.
   await tabTo(/fold Ferryman$/);
-  for (let n = 0; n < 60 && (await page.evaluate(() => document.activeElement?.textContent)) !== "Upper arm left"; n++)
+  const focused = () => page.evaluate(() => document.activeElement?.textContent ?? "");
+  for (let at = await focused(); at !== "Upper arm left"; at = await focused()) {
     await page.keyboard.press("ArrowDown");
+    // The focus moves with the next picture.
+    await page.waitForFunction((before) => (document.activeElement?.textContent ?? "") !== before, at);
+  }
   await page.keyboard.press("Enter");
   await expect(scope(page)).toContainText("Upper arm left");
   await page.keyboard.press("Shift+ArrowRight");

@@ -115,7 +115,7 @@ export function PantryPage() {
               }}
             />
             <Button icon={<FolderOpen size={15} />} onClick={() => file.current?.click()}>
-              Import file
+              Import files
             </Button>
           </div>
           <div className="action-grid">
