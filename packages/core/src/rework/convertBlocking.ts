@@ -32,7 +32,9 @@ export const convertBlocking: Operation<z.infer<typeof settings>> = {
     const changed: Record<string, Curve> = {};
     for (const key of channels) {
       const curve = curves[key];
-      const wanted = scopedKeys(curve, key, scope).filter((i) => (curve.kindOut[i] === Tangent.stepped) === (s.to === "curves"));
+      // A hold seen backward, as reversing leaves it, stands on the key that ends it.
+      const holds = (i: number) => curve.kindOut[i] === Tangent.stepped || (s.to === "curves" && curve.kindIn[i] === Tangent.stepped);
+      const wanted = scopedKeys(curve, key, scope).filter((i) => holds(i) === (s.to === "curves"));
       if (wanted.length > 0 && curve.times.length > 1)
         changed[key] = setTangents(curve, wanted, s.to === "stepped" ? Tangent.stepped : Tangent[s.kind], "both");
     }

@@ -221,6 +221,18 @@ describe("turning round", () => {
   });
 });
 
+test("reversed blocking turns into curves like any other: every control, through the same poses", async () => {
+  const { shot: turned } = await run("reverse", await hopAboard());
+  const { shot: curves, report } = await run("convert-blocking", turned, { to: "curves" });
+  for (const key in turned.base) {
+    const curve = curves.base[key];
+    if (curve.times.length < 2) continue;
+    expect([...curve.kindIn, ...curve.kindOut]).not.toContain(Tangent.stepped);
+    for (const time of turned.base[key].times) expect(sampleCurve(curve, time)).toBeCloseTo(sampleCurve(turned.base[key], time), 9);
+  }
+  expect(report.summary).toMatch(/Turned \d+ curves into curves/);
+});
+
 describe("hold, frames in and gaps", () => {
   test("a hold keeps the motion on both sides, whatever the tangents", async () => {
     await fc.assert(

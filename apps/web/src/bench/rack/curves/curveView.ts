@@ -20,7 +20,7 @@ export type KeyMark = (typeof keyMarks)[number];
 export function markIndexOf(curve: Curve, i: number): number {
   const kindIn = curve.kindIn[i];
   const kindOut = curve.kindOut[i];
-  if (kindOut === Tangent.stepped) return STEPPED;
+  if (kindOut === Tangent.stepped || kindIn === Tangent.stepped) return STEPPED;
   if (kindIn !== kindOut || (kindIn === Tangent.free && curve.slopeIn[i] !== curve.slopeOut[i])) return BROKEN;
   // The other marks stand in the order of the kinds.
   return kindIn;

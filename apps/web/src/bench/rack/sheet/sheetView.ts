@@ -191,7 +191,11 @@ export function sheetMarks(times: Float64Array, picked: Float64Array, axis: { st
 /** Does a segment stay at one value all along? */
 function isHold(curve: Curve, i: number): boolean {
   if (curve.values[i] !== curve.values[i + 1]) return false;
-  return curve.kindOut[i] === Tangent.stepped || (curve.slopeOut[i] === 0 && curve.slopeIn[i + 1] === 0);
+  return (
+    curve.kindOut[i] === Tangent.stepped ||
+    curve.kindIn[i + 1] === Tangent.stepped ||
+    (curve.slopeOut[i] === 0 && curve.slopeIn[i + 1] === 0)
+  );
 }
 
 /** The key times of each of a line's channels at some frames: what picking a mark picks. Curves with the same times share one list. */
