@@ -2,7 +2,7 @@ import { type Curve, HOLD, type Key, keyBefore, keyOn, keysOf, makeKey, Tangent,
 import { openAllRounds, openRounds } from "./loop.ts";
 import { curveFromKeys, curveKeeping } from "./make.ts";
 import { splitAt } from "./split.ts";
-import { freedKinds, someKeys } from "./someKeys.ts";
+import { someKeys } from "./someKeys.ts";
 import { settle } from "./tangents.ts";
 import { sampleCurve } from "./track.ts";
 import { freedKind, turnedKeys } from "./turn.ts";
@@ -145,7 +145,7 @@ export function clipCurve(curve: Curve, start: number, end: number): Curve {
     cut,
     Array.from({ length: last - first + 1 }, (_, k) => first + k),
   );
-  return settle({ ...part, kindIn: freedKinds(part.kindIn), kindOut: freedKinds(part.kindOut), runIn: HOLD, runOut: HOLD });
+  return settle({ ...part, kindIn: part.kindIn.map(freedKind), kindOut: part.kindOut.map(freedKind), runIn: HOLD, runOut: HOLD });
 }
 
 /**

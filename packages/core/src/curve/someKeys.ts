@@ -1,4 +1,4 @@
-import { type Curve, Tangent } from "./curve.ts";
+import type { Curve } from "./curve.ts";
 
 /** The columns of some keys, by their places in rising order; slopes stay as they are and are not settled. */
 export function someKeys(curve: Curve, places: ArrayLike<number>): Curve {
@@ -19,9 +19,4 @@ export function someKeys(curve: Curve, places: ArrayLike<number>): Curve {
     kindIn: pick(curve.kindIn, new Uint8Array(n)),
     kindOut: pick(curve.kindOut, new Uint8Array(n)),
   };
-}
-
-/** Kinds with every tangent held that would lean toward a neighbour: auto and smooth become free. */
-export function freedKinds(kinds: Uint8Array): Uint8Array {
-  return kinds.map((kind) => (kind === Tangent.auto || kind === Tangent.smooth ? Tangent.free : kind));
 }

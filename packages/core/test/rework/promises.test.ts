@@ -1,5 +1,5 @@
 import * as fc from "fast-check";
-import { type Curve, type RunOn, Tangent } from "../../src/curve/curve.ts";
+import { type Curve, type Key, makeKey, type RunOn, Tangent } from "../../src/curve/curve.ts";
 import { insertKeysOn } from "../../src/curve/edit.ts";
 import { constantCurve, curveFrom, curveFromKeys } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
@@ -30,6 +30,13 @@ const run = (id: string, shot: Shot, settings: object = {}, scope: Partial<Scope
 const only = (curve: Curve, more: Partial<Shot> = {}) => smallShot({ [KEY]: curve }, more);
 const curveOf = (shot: Shot) => shot.base[KEY];
 const within = (range: { start: number; end: number }) => ({ controls: ["spine"], range });
+
+/** A key whose two sides are free and have one slope. */
+const freeKey = (time: number, value: number, slope: number): Key => ({
+  ...makeKey(time, value, Tangent.free),
+  slopeIn: slope,
+  slopeOut: slope,
+});
 
 /** How exact a value can be: values, and slopes over the times looked at. */
 const sizeOf = (curve: Curve) =>
@@ -261,17 +268,7 @@ describe("hold, frames in and gaps", () => {
   });
 
   test("free tangents turn with a gap: a top of 37.5° stays one", async () => {
-    const key = (time: number, value: number, slope: number) => ({
-      time,
-      value,
-      slopeIn: slope,
-      slopeOut: slope,
-      weightIn: 1 / 3,
-      weightOut: 1 / 3,
-      kindIn: Tangent.free,
-      kindOut: Tangent.free,
-    });
-    const arch = curveFromKeys([key(1, 0, 15), key(11, 0, -15)]);
+    const arch = curveFromKeys([freeKey(1, 0, 15), freeKey(11, 0, -15)]);
     const top = (curve: Curve) => Math.max(...someTimes(1, 40, 4000).map((t) => sampleCurve(curve, t)));
     expect(top(arch)).toBeCloseTo(37.5, 2);
     const wide = await run("set-gap", only(arch), { from: 1, to: 11, gap: 16 });
@@ -384,18 +381,8 @@ describe("values", () => {
   });
 
   test("straight run-ons and the settings of computed passes keep their shape when time is scaled", async () => {
-    const free = (time: number, value: number, slope: number) => ({
-      time,
-      value,
-      slopeIn: slope,
-      slopeOut: slope,
-      weightIn: 1 / 3,
-      weightOut: 1 / 3,
-      kindIn: Tangent.free,
-      kindOut: Tangent.free,
-    });
-    const line: Curve = { ...curveFromKeys([free(1, 0, 2), free(11, 20, 2)]), runOut: { kind: "straight", rounds: 0 } };
-    const setting = curveFromKeys([free(1, 0, 3), free(21, 10, -3)]);
+    const line: Curve = { ...curveFromKeys([freeKey(1, 0, 2), freeKey(11, 20, 2)]), runOut: { kind: "straight", rounds: 0 } };
+    const setting = curveFromKeys([freeKey(1, 0, 3), freeKey(21, 10, -3)]);
     const shot = only(line, { passes: [passFor("lag", { frames: 3 }, { curves: { "Lag.frames": setting } })] });
     const { shot: after } = await run("scale-time", shot, { factor: 200, pivot: 1, wholeFrames: false });
     for (const time of [5, 11, 30, 90]) expect(sampleCurve(curveOf(after), 1 + (time - 1) * 2)).toBeCloseTo(sampleCurve(line, time), 6);
