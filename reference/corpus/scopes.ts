@@ -13,7 +13,10 @@ export function scopeFor(shot: Shot, chance: Chance): Scope {
   return {
     ...WHOLE_FIGURE,
     controls: some([chance.of(rig.controls).id, chance.of(rig.controls).id], 0.5),
-    channels: some(keyed.filter(() => chance.next() < 0.5), 0.2),
+    channels: some(
+      keyed.filter(() => chance.next() < 0.5),
+      0.2,
+    ),
     keys: some({ [picked]: times }, 0.2),
     range: some({ start, end: Math.round(start + chance.between(0.1, 0.5) * span) }, 0.5),
     layer: passes.length > 0 && chance.next() < 0.4 ? chance.of(passes).id : "base",

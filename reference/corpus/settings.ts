@@ -1,4 +1,14 @@
-import { liftKeys, operationById, runRework, type Action, noContext, type Operation, settingsSchema, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import {
+  liftKeys,
+  operationById,
+  runRework,
+  type Action,
+  noContext,
+  type Operation,
+  settingsSchema,
+  type Shot,
+  WHOLE_FIGURE,
+} from "@kneader/core";
 import type { Chance } from "./chance.ts";
 
 interface Property {
@@ -16,10 +26,17 @@ const typed: Readonly<Record<string, readonly string[]>> = {
   pattern: ["2", "3 1", "1 1 2"],
 };
 
-function numberFor(name: string, { type, default: usual = 1, minimum = -1e9, maximum = 1e9 }: Property, shot: Shot, chance: Chance): number {
+function numberFor(
+  name: string,
+  { type, default: usual = 1, minimum = -1e9, maximum = 1e9 }: Property,
+  shot: Shot,
+  chance: Chance,
+): number {
   const span = shot.range.end - shot.range.start;
   const isFrame = ["at", "to", "from", "one", "other", "frame", "pivot", "about"].includes(name);
-  const free = isFrame ? shot.range.start + chance.between(0, 1) * Math.min(span, 60) : Number(usual) * chance.between(0.2, 1.8) + chance.between(-1, 1);
+  const free = isFrame
+    ? shot.range.start + chance.between(0, 1) * Math.min(span, 60)
+    : Number(usual) * chance.between(0.2, 1.8) + chance.between(-1, 1);
   const value = Math.min(maximum, Math.max(minimum, free));
   return type === "integer" ? Math.round(value) : Math.round(value * 1000) / 1000;
 }

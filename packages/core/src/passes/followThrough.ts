@@ -115,7 +115,7 @@ function linksOf(pass: Pass, members: readonly ChannelKey[], s: z.infer<typeof s
   }
   return (control) => {
     const varied = 1 + (s.vary / 100) * (sideOf(control) === "left" ? 1 : sideOf(control) === "right" ? -1 : 0);
-    const share = varied * (s.falloff / 100) ** (places.get(control) ?? 0);
+    const share = varied * Math.pow(s.falloff / 100, places.get(control) ?? 0);
     return { frequency: (frame) => Math.max(0.05, stiffness(frame) * share), damping: (frame) => Math.max(0, damping(frame) / 100) };
   };
 }

@@ -15,7 +15,7 @@ function walkFoot(u: number): Vec {
     return [STEP * (0.5 - u), pitch > 0 ? 0.03 * soft((u - 0.75) / 0.25) : 0, pitch];
   }
   const s = u - 1;
-  const lift = 0.03 * (1 - soft(s / 0.3)) + 0.062 * Math.sin(Math.PI * s) ** 1.2;
+  const lift = 0.03 * (1 - soft(s / 0.3)) + 0.062 * Math.pow(Math.sin(Math.PI * s), 1.2);
   return [STEP * (-0.5 + soft(s * 0.92 + 0.08 * s * s)), lift, mix(24, -16, soft(s))];
 }
 
