@@ -1,13 +1,35 @@
 /** The arrows between the packages: web → demo → core, server → core, cli → core, and nothing else. */
 const only = (name, from, to) => ({ name, severity: "error", from: { path: from }, to: { path: "^(packages|apps)/", pathNot: to } });
 
+/** The floors of core, the lowest first: a file imports from its own floor and from those below it. */
+const floors = ["errors", "maths", "curve", "model", "figure", "passes", "constraints", "evaluate", "actions", "formats", "operations"];
+const core = (floor) => `^packages/core/src/${floor}(/|\\.ts$)`;
+const upward = floors.map((floor, i) => ({
+  name: `only-down-from-${floor}`,
+  severity: "error",
+  from: { path: core(floor) },
+  to: { path: "^packages/core/src/", pathNot: floors.slice(0, i + 1).map(core) },
+}));
+
+/** The same between the rooms of operations: what several share lies lowest. The catalogue and what runs operations stand above all. */
+const rooms = ["shared", "spaces", "actions", "loops", "poses", "values", "clean", "passes", "timing"];
+const room = (name) => `^packages/core/src/operations/${name}/`;
+const betweenRooms = rooms.map((name, i) => ({
+  name: `only-down-from-operations-${name}`,
+  severity: "error",
+  from: { path: room(name) },
+  to: { path: "^packages/core/src/operations/", pathNot: [...rooms.slice(0, i + 1).map(room), "^packages/core/src/operations/operation\\.ts$"] },
+}));
+
 module.exports = {
   forbidden: [
-    { name: "no-circles", severity: "error", from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ["type-only"] } } },
+    { name: "no-circles", severity: "error", from: {}, to: { circular: true } },
+    ...upward,
+    ...betweenRooms,
     only("core-alone", "^packages/core/src", "^packages/core/"),
     only("demo-on-core", "^packages/demo/src", "^packages/(demo|core)/"),
     only("server-on-core", "^apps/server/", "^(apps/server|packages/core)/"),
-    only("cli-on-core", "^apps/cli/", "^(apps/cli|packages/core)/"),
+    only("cli-on-core", "^apps/cli/", "^(apps/cli|packages/(demo|core))/"),
     only("web-on-demo-and-core", "^apps/web/src", "^(apps/web|packages/(demo|core))/"),
   ],
   options: {

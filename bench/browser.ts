@@ -11,7 +11,7 @@ import {
   operationById,
   readShot,
   rotateChannels,
-  runRework,
+  runOperation,
   type Shot,
   WHOLE_FIGURE,
 } from "@kneader/core";
@@ -212,7 +212,7 @@ async function manyPoses(): Promise<Shot> {
   const made = await demoShots[1].make();
   const run = async (shot: Shot, id: string, settings: object) => {
     const operation = operationById(id);
-    return (await runRework(operation, shot, WHOLE_FIGURE, checkSettings(operation, settings), noContext)).shot;
+    return (await runOperation(operation, shot, WHOLE_FIGURE, checkSettings(operation, settings), noContext)).shot;
   };
   return run(await run(made, "run-on", { kind: "travel", rounds: 21 }), "bake-loop", {});
 }

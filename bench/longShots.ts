@@ -7,7 +7,7 @@ import {
   linearFrame,
   noContext,
   operationById,
-  runRework,
+  runOperation,
   type Scope,
   type Shot,
   WHOLE_FIGURE,
@@ -60,7 +60,7 @@ export async function benchLongShots(): Promise<Row[]> {
     const times: number[] = [];
     for (let n = 0; n < 3; n++) {
       const started = performance.now();
-      await runRework(operation, shot, scope, settings, noContext).catch((error: unknown) => {
+      await runOperation(operation, shot, scope, settings, noContext).catch((error: unknown) => {
         if (!(error instanceof KneaderError)) throw error;
         throw new Error(`${id} was refused: ${error.message}`);
       });

@@ -2,8 +2,8 @@ import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
 import { countKeys } from "../packages/core/src/model/shot.ts";
 import { sharedExtremes } from "../packages/core/src/curve/extremes.ts";
 import { fitSamples } from "../packages/core/src/curve/fit/fitSamples.ts";
-import { noContext, WHOLE_FIGURE } from "../packages/core/src/rework/operation.ts";
-import { simplify } from "../packages/core/src/rework/simplify.ts";
+import { noContext, WHOLE_FIGURE } from "../packages/core/src/operations/operation.ts";
+import { simplify } from "../packages/core/src/operations/clean/simplify.ts";
 import { captureBytes } from "./capture.ts";
 import { atMost, medians, type Row } from "./measure.ts";
 

@@ -1,12 +1,12 @@
 import { AnimationClip, AnimationMixer, AnimationUtils, Object3D, QuaternionKeyframeTrack, VectorKeyframeTrack } from "three";
 import { curveFrom, linearCurve, linearFrame } from "../packages/core/src/curve/make.ts";
-import { makePlayer } from "../packages/core/src/figure/player.ts";
+import { makePlayer } from "../packages/core/src/evaluate/makePlayer.ts";
 import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
 import { channelKey, rotateChannels } from "../packages/core/src/model/rig.ts";
 import { makePass, type Pass, type Shot } from "../packages/core/src/model/shot.ts";
-import { bakePasses } from "../packages/core/src/rework/bakePasses.ts";
-import { noContext, WHOLE_FIGURE } from "../packages/core/src/rework/operation.ts";
-import { runRework } from "../packages/core/src/rework/runRework.ts";
+import { bakePasses } from "../packages/core/src/operations/passes/bakePasses.ts";
+import { noContext, WHOLE_FIGURE } from "../packages/core/src/operations/operation.ts";
+import { runOperation } from "../packages/core/src/operations/runOperation.ts";
 import { demoShots } from "../packages/demo/src/index.ts";
 import { captureBytes } from "./capture.ts";
 import { atMost, median, medians, ratio, type Row } from "./measure.ts";
@@ -169,7 +169,7 @@ async function mergeTen(): Promise<number> {
   const spent: number[] = [];
   for (let round = 0; round < 3; round++) {
     const start = performance.now();
-    await runRework(bakePasses, stacked, WHOLE_FIGURE, settings, noContext);
+    await runOperation(bakePasses, stacked, WHOLE_FIGURE, settings, noContext);
     spent.push(performance.now() - start);
   }
   return median(spent);

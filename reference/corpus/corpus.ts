@@ -6,7 +6,7 @@ import {
   noContext,
   type Operation,
   readShot,
-  runRework,
+  runOperation,
   type Scope,
   type Shot,
   WHOLE_FIGURE,
@@ -42,7 +42,7 @@ const PART_OF_LONG: Partial<Scope> = { controls: ["LeftArm", "Hips"], range: { s
 async function markRun(operation: Operation, shot: Shot, scope: Scope, chance: Chance | null): Promise<string> {
   try {
     const settings = checkSettings(operation, await settingsFor(operation, shot, chance));
-    const { shot: after, report, action } = await runRework(operation, shot, scope, settings, noContext);
+    const { shot: after, report, action } = await runOperation(operation, shot, scope, settings, noContext);
     const mark = after === shot ? new Mark().text("as it was") : markShot(after);
     mark.text(
       JSON.stringify([

@@ -1,7 +1,7 @@
 import {
   liftKeys,
   operationById,
-  runRework,
+  runOperation,
   type Action,
   noContext,
   type Operation,
@@ -58,7 +58,7 @@ async function needed(operation: Operation, shot: Shot): Promise<Record<string, 
   if (operation.id === "paste-keys") return { keys: liftKeys(shot, part), at: shot.range.start + 7 };
   if (operation.id !== "apply-action") return {};
   const save = operationById("save-action");
-  const { action } = await runRework(save, shot, part, save.settings.parse({}), noContext);
+  const { action } = await runOperation(save, shot, part, save.settings.parse({}), noContext);
   return { action: { ...(action as Action), id: "action", savedAt: 0 } };
 }
 

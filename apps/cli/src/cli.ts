@@ -10,7 +10,7 @@ import {
   framesPerSecond,
   KneaderError,
   noContext,
-  runRework,
+  runOperation,
   operationById,
   readShot,
   type Report,
@@ -105,7 +105,7 @@ async function apply(rest: readonly string[], messages: string[]): Promise<unkno
   const settings = checkSettings(operation, given);
   if (id !== "save-action") formatOf(to);
   const shot = await open(from, messages);
-  const outcome = await runRework(operation, shot, scopeFrom(options), settings, noContext);
+  const outcome = await runOperation(operation, shot, scopeFrom(options), settings, noContext);
   if (outcome.action) await replaceFile(to, writeAction(outcome.action));
   else await save(outcome.shot, to, messages);
   return {

@@ -6,15 +6,15 @@ export * from "./curve/make.ts";
 export { copyKeys, rippleKeys, keyMapper, type KeyMap, mapKeys, mapTime, moveKeys, NO_MAP } from "./curve/mapKeys.ts";
 export { placesOf, unionOfTimes } from "./curve/timeRows.ts";
 export { sampleCurve, sampleInto } from "./curve/track.ts";
-export * from "./drift.ts";
+export * from "./evaluate/drift.ts";
 export { KneaderError, sayError } from "./errors.ts";
-export { switchFollow } from "./figure/attach.ts";
+export { switchFollow } from "./evaluate/attach.ts";
 export { mirrorPose, type PoseValues, readPose } from "./figure/mirror.ts";
-export { makePlayer, type Player } from "./figure/player.ts";
+export { makePlayer, type Player } from "./evaluate/makePlayer.ts";
 export { type Grip, type Place, type PullBy, pullTo } from "./figure/pull.ts";
-export { playedFrames } from "./figure/timeNode.ts";
+export { playedFrames } from "./evaluate/timeNode.ts";
 export { activePasses } from "./passes/active.ts";
-export { invertAffine, multiplyAffine } from "./figure/matrix.ts";
+export { invertAffine, multiplyAffine } from "./maths/matrix.ts";
 export {
   DEG,
   eulerFromMatrix,
@@ -24,17 +24,17 @@ export {
   quatFromEuler,
   quatMultiply,
   type RotationOrder,
-} from "./figure/rotation.ts";
+} from "./maths/rotation.ts";
 export { curveFromBytes, curveToBytes } from "./formats/curveBytes.ts";
 export { checkFileSize, type Format, formatOf, formats, readShot } from "./formats/formats.ts";
 export { readAction, writeAction } from "./formats/kneaderJson.ts";
 export { checkVersion, SCHEMA_VERSION, shotFromRecord } from "./formats/schema.ts";
-export * from "./history.ts";
+export * from "./operations/history.ts";
 export { clipFromText, clipToText } from "./formats/clipText.ts";
 export type { Clip } from "./model/clip.ts";
 export type { Action } from "./model/action.ts";
 export { freshId } from "./model/freshId.ts";
-export { findPartners } from "./model/partners.ts";
+export { findPartners } from "./figure/partners.ts";
 export * from "./model/rig.ts";
 export * from "./model/shot.ts";
 export { envelope } from "./passes/envelope.ts";
@@ -56,16 +56,16 @@ export { layerControls, ownControl } from "./passes/ownControl.ts";
 export { steppingPass } from "./passes/stepping.ts";
 export { inVersion, keepVersion, presentVersion, removeVersion } from "./passes/versions.ts";
 export { WARP_FRAME, warpOver, warpPass } from "./passes/warp.ts";
-export { presentStepping } from "./rework/stepping.ts";
-export { catalogue, checkSettings, operationById, settingsSchema } from "./rework/catalogue.ts";
-export { liftKeys, liftPoses } from "./rework/liftKeys.ts";
-export { type Cycle, cycleOf } from "./rework/cycleOf.ts";
-export { isNudge, keyResult } from "./rework/keyResult.ts";
-export { keyChannels } from "./rework/keyChannels.ts";
-export * from "./rework/operation.ts";
-export { sayTiming, timingOf } from "./rework/timingList.ts";
-export { findPoses, type KeyPose, keyTimes } from "./rework/poses.ts";
-export { curvesInScope, scopedKeys } from "./rework/scope.ts";
-export { checkResult } from "./rework/checkScope.ts";
-export { runRework } from "./rework/runRework.ts";
-export { simplified } from "./rework/simplify.ts";
+export { presentStepping } from "./operations/timing/stepping.ts";
+export { catalogue, checkSettings, operationById, settingsSchema } from "./operations/catalogue.ts";
+export { liftKeys, liftPoses } from "./operations/timing/liftKeys.ts";
+export { type Cycle, cycleOf } from "./operations/loops/cycleOf.ts";
+export { isNudge, keyResult } from "./operations/passes/keyResult.ts";
+export { keyChannels } from "./operations/shared/keyChannels.ts";
+export * from "./operations/operation.ts";
+export { sayTiming, timingOf } from "./operations/timing/timingList.ts";
+export { findPoses, type KeyPose, keyTimes } from "./operations/poses/poses.ts";
+export { curvesInScope, scopedKeys } from "./operations/shared/scope.ts";
+export { checkResult } from "./operations/shared/checkScope.ts";
+export { runOperation } from "./operations/runOperation.ts";
+export { simplified } from "./operations/clean/simplify.ts";

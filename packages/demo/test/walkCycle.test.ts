@@ -4,7 +4,7 @@ import {
   makePlayer,
   noContext,
   operationById,
-  runRework,
+  runOperation,
   type Scope,
   type Shot,
   setKey,
@@ -14,7 +14,7 @@ import { halfAWalk } from "../src/shots/halfAWalk.ts";
 
 const rework = async (shot: Shot, id: string, settings: object, scope: Partial<Scope> = {}): Promise<Shot> => {
   const operation = operationById(id);
-  return (await runRework(operation, shot, { ...WHOLE_FIGURE, ...scope }, checkSettings(operation, settings), noContext)).shot;
+  return (await runOperation(operation, shot, { ...WHOLE_FIGURE, ...scope }, checkSettings(operation, settings), noContext)).shot;
 };
 
 /** Half a walk completed by its mirrored half, closed, and repeated with travel. */

@@ -14,7 +14,7 @@ import { useCommandKeys } from "../bench/useCommandKeys.ts";
 import { Transport } from "../bench/view/Transport.tsx";
 import { download } from "../export/download.ts";
 import { keepShot } from "../shots/takeFiles.ts";
-import { runOperation } from "../workers/operations.ts";
+import { runInWorker } from "../workers/operations.ts";
 import { contactSheet, sheetFrames } from "./contactSheet.ts";
 import { DifferenceChart } from "./DifferenceChart.tsx";
 import { differences } from "./differences.ts";
@@ -209,7 +209,7 @@ function SideHead({ side, sides, label, onChoose }: SideHeadProps) {
 async function bakedShot(shot: Shot, name: string): Promise<Shot> {
   const copy: Shot = { ...shot, id: freshId("shot"), name, versions: [] };
   if (!copy.passes.some((pass) => pass.on || pass.solo)) return { ...copy, passes: [] };
-  const outcome = await runOperation("bake-passes", copy, WHOLE_FIGURE, { keys: "fewest" }).done;
+  const outcome = await runInWorker("bake-passes", copy, WHOLE_FIGURE, { keys: "fewest" }).done;
   return { ...outcome.shot, passes: [] };
 }
 

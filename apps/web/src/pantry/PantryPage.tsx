@@ -3,7 +3,7 @@ import {
   checkSettings,
   matchAction,
   noContext,
-  runRework,
+  runOperation,
   operationById,
   sayError,
   type Shot,
@@ -170,7 +170,7 @@ function Details({ action }: { action: Action }) {
     const now = currentDocument() as Shot;
     try {
       const settings = checkSettings(apply, { action, at, speed });
-      const outcome = await runRework(apply, now, WHOLE_FIGURE, settings, noContext);
+      const outcome = await runOperation(apply, now, WHOLE_FIGURE, settings, noContext);
       const made = { operation: apply.id, scope: WHOLE_FIGURE, settings };
       const refused = useDocuments.getState().change(outcome.report.summary, outcome.shot, made);
       if (refused !== null) throw new Error(refused);

@@ -1,4 +1,4 @@
-import { checkSettings, KneaderError, operationById, type Outcome, runRework, sayError, type Scope, type Shot } from "@kneader/core";
+import { checkSettings, KneaderError, operationById, type Outcome, runOperation, sayError, type Scope, type Shot } from "@kneader/core";
 import * as Comlink from "comlink";
 import { CurveSync, type PackedShot } from "./curveSync.ts";
 
@@ -29,7 +29,7 @@ const api = {
       last = shot;
       const chosen = operationById(operation);
       let breathed = performance.now();
-      const outcome = await runRework(chosen, shot, scope, checkSettings(chosen, settings), {
+      const outcome = await runOperation(chosen, shot, scope, checkSettings(chosen, settings), {
         firstLook,
         async breathe(share) {
           if (performance.now() - breathed < 24) return;

@@ -1,14 +1,14 @@
 import type { Curve } from "../curve/curve.ts";
 import { clipCurve, shiftFrom } from "../curve/edit.ts";
 import { KneaderError } from "../errors.ts";
-import { makePlayer } from "../figure/player.ts";
+import { makePlayer } from "../evaluate/makePlayer.ts";
 import { activePasses } from "../passes/active.ts";
 import { changedBy } from "../passes/members.ts";
 import type { Action } from "../model/action.ts";
 import { freshId } from "../model/freshId.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import type { FrameRange, Shot } from "../model/shot.ts";
-import { curveFromSamples } from "../rework/bakeValues.ts";
+import { curveFromSamples } from "../curve/bakeValues.ts";
 
 export interface ActionNote {
   readonly name: string;

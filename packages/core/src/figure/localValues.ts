@@ -1,8 +1,8 @@
 import { type Control, moveChannels, rotateChannels } from "../model/rig.ts";
-import { turnFromAffine } from "./decompose.ts";
-import { invertAffine, multiplyAffine } from "./matrix.ts";
-import type { Player } from "./playerShape.ts";
-import { DEG, eulerFromQuat, nearestEuler, quatMultiply } from "./rotation.ts";
+import { turnFromAffine } from "../maths/decompose.ts";
+import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import type { Player } from "./player.ts";
+import { DEG, eulerFromQuat, nearestEuler, quatMultiply } from "../maths/rotation.ts";
 
 /** The channels a control's place in the world can be turned into. */
 export const placeChannels = [...moveChannels, ...rotateChannels];

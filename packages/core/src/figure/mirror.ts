@@ -1,11 +1,11 @@
 import { constantCurve } from "../curve/make.ts";
 import { type ChannelKey, type Control, channelKey, moveChannels, restValue, rotateChannels } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
-import { multiplyAffine } from "./matrix.ts";
+import { multiplyAffine } from "../maths/matrix.ts";
 import { leaderOf, type MirrorPlane, planeOf, reflect } from "./mirrorPlane.ts";
-import type { Player } from "./player.ts";
-import { makePlayer } from "./player.ts";
-import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatFromEuler, quatMultiply } from "./rotation.ts";
+import type { Player } from "../evaluate/makePlayer.ts";
+import { makePlayer } from "../evaluate/makePlayer.ts";
+import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatFromEuler, quatMultiply } from "../maths/rotation.ts";
 
 /** For rigs without a middle: the plane x = 0. */
 const FACING: MirrorPlane = { origin: [0, 0, 0], heading: 0 };

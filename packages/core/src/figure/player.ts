@@ -1,21 +1,39 @@
 import type { Shot } from "../model/shot.ts";
-import type { Player, PlayerOptions } from "./playerShape.ts";
-import { poseStage, readStage } from "./pose.ts";
-import { makeStage } from "./stage.ts";
 
-export type { Player } from "./playerShape.ts";
-
-export function makePlayer(shot: Shot, options: PlayerOptions = {}): Player {
-  const stage = makeStage(shot, options, makePlayer);
-  const { channelIndex, controlIndex, values, turns, worlds } = stage;
-  return {
-    shot,
-    channelIndex,
-    controlIndex,
-    values,
-    turns,
-    worlds,
-    pose: (frame) => poseStage(stage, frame),
-    readValues: (frame) => readStage(stage, frame),
-  };
+/**
+ * A shot made ready to play. `pose(frame)` fills `turns` and `worlds`, `readValues(frame)` fills
+ * `values`; nothing is allocated per posed frame. Make one per user: two readers of one player would
+ * overwrite each other's frame.
+ */
+export interface Player {
+  readonly shot: Shot;
+  /** Index into `values` of a channel, by channel key. */
+  readonly channelIndex: ReadonlyMap<string, number>;
+  /** Index into `worlds` (times 16), by control id. */
+  readonly controlIndex: ReadonlyMap<string, number>;
+  /** Final channel values: nine for each control (move, rotate in degrees, scale), then attributes. */
+  readonly values: Float64Array;
+  /** Each control's own rotation (rest turn not included), four numbers a control. */
+  readonly turns: Float64Array;
+  /** World matrices by columns, sixteen numbers a control. */
+  readonly worlds: Float64Array;
+  /** Fill `turns` and `worlds` for a frame (a float). */
+  pose(frame: number): void;
+  /** Fill `values` for a frame. */
+  readValues(frame: number): void;
 }
+
+/** What of a shot a player leaves out. */
+export interface PlayerOptions {
+  /** Leave out passes from this one upward (by id); "base" leaves out all. */
+  readonly below?: string;
+  /** Leave out the follows. */
+  readonly free?: boolean;
+  /** Leave out what rides along with a camera. */
+  readonly unattached?: boolean;
+  /** Work out only these controls (by id) and what they depend on; what the arrays hold of others means nothing. */
+  readonly only?: readonly string[];
+}
+
+/** Makes players; given to what players are made of, where that needs one in turn. */
+export type MakePlayer = (shot: Shot, options?: PlayerOptions) => Player;

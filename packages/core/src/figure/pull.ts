@@ -1,10 +1,10 @@
 import { KneaderError } from "../errors.ts";
 import { type ChannelKey, type Control, channelKey, controlById, moveChannels, type Rig, rotateChannels } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
-import { multiplyAffine } from "./matrix.ts";
-import { makePlayer } from "./player.ts";
-import { DEG, matrixFromQuat, quatFromEuler, quatMultiply } from "./rotation.ts";
-import { solveLinear } from "./solve.ts";
+import { multiplyAffine } from "../maths/matrix.ts";
+import { makePlayer } from "../evaluate/makePlayer.ts";
+import { DEG, matrixFromQuat, quatFromEuler, quatMultiply } from "../maths/rotation.ts";
+import { solveLinear } from "../maths/solve.ts";
 
 export type Place = readonly [number, number, number];
 

@@ -1,5 +1,5 @@
 import { channelKey, type Rig, restValue, transformChannels } from "../model/rig.ts";
-import { orderNumber } from "./rotation.ts";
+import { orderNumber } from "../maths/rotation.ts";
 
 /** Where a rig's controls and channels stand in flat arrays, and what they have at rest. Not to be written to. */
 export interface RigLayout {

@@ -1,8 +1,8 @@
 import { constantCurve, linearCurve, linearFrame } from "../curve/make.ts";
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
-import { type RotationOrder, rotationOrders } from "../figure/rotation.ts";
-import { findPartners } from "../model/partners.ts";
+import { type RotationOrder, rotationOrders } from "../maths/rotation.ts";
+import { findPartners } from "../figure/partners.ts";
 import { channelKey, type Control } from "../model/rig.ts";
 import { rateFromFps, type Shot } from "../model/shot.ts";
 import { type ByteReader, ascii, isSpace, LONGEST_WORD, lineOf, readNumber, readRow, readWord, skipSpace } from "./bytes.ts";

@@ -1,7 +1,7 @@
-import { turnFromAffine } from "../figure/decompose.ts";
+import { turnFromAffine } from "../maths/decompose.ts";
 import { scaleOf } from "../figure/localValues.ts";
-import { makePlayer } from "../figure/player.ts";
-import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatMultiply } from "../figure/rotation.ts";
+import { makePlayer } from "../evaluate/makePlayer.ts";
+import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatMultiply } from "../maths/rotation.ts";
 import type { Control } from "../model/rig.ts";
 import { framesPerSecond, type Shot } from "../model/shot.ts";
 import { encodeText } from "./utf8.ts";

@@ -1,6 +1,6 @@
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
-import { rotationOrders } from "../figure/rotation.ts";
+import { rotationOrders } from "../maths/rotation.ts";
 import type { Action } from "../model/action.ts";
 import { type ChannelKey, type Control, splitChannelKey } from "../model/rig.ts";
 import { allCurves, type Curves, framesPerSecond, type Rate, type Shot } from "../model/shot.ts";

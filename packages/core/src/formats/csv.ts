@@ -1,11 +1,11 @@
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
-import { makePlayer } from "../figure/player.ts";
-import { findPartners } from "../model/partners.ts";
+import { makePlayer } from "../evaluate/makePlayer.ts";
+import { findPartners } from "../figure/partners.ts";
 import { freshId } from "../model/freshId.ts";
 import { type ChannelKey, channelKeysOf, type Control, splitChannelKey } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
-import { curveFromSamples } from "../rework/bakeValues.ts";
+import { curveFromSamples } from "../curve/bakeValues.ts";
 import { decodeText, encodeText } from "./utf8.ts";
 import type { Exported, Imported } from "./format.ts";
 

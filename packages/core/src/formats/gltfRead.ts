@@ -3,10 +3,10 @@ import { type Curve, Tangent, type TangentKind, THIRD } from "../curve/curve.ts"
 import { constantCurve, curveFromKeys, linearCurve, linearFrame } from "../curve/make.ts";
 import { settle } from "../curve/tangents.ts";
 import { KneaderError } from "../errors.ts";
-import { stretchOf, turnFromAffine } from "../figure/decompose.ts";
-import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatPower, type RotationOrder, rotationOrders } from "../figure/rotation.ts";
+import { stretchOf, turnFromAffine } from "../maths/decompose.ts";
+import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatPower, type RotationOrder, rotationOrders } from "../maths/rotation.ts";
 import { freshId } from "../model/freshId.ts";
-import { findPartners } from "../model/partners.ts";
+import { findPartners } from "../figure/partners.ts";
 import { channelKey, type Control, moveChannels, rotateChannels, scaleChannels } from "../model/rig.ts";
 import { rateFromFps, type Shot } from "../model/shot.ts";
 import type { FilesBeside, Imported } from "./format.ts";

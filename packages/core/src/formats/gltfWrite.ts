@@ -2,7 +2,7 @@ import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
 import { sampleCurve } from "../curve/track.ts";
 import { activePasses } from "../passes/active.ts";
 import { changedBy } from "../passes/members.ts";
-import { DEG, quatFromEuler, quatMultiply } from "../figure/rotation.ts";
+import { DEG, quatFromEuler, quatMultiply } from "../maths/rotation.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, restValue, rotateChannels, scaleChannels } from "../model/rig.ts";
 import { framesPerSecond, type Shot } from "../model/shot.ts";
 import { encodeText } from "./utf8.ts";

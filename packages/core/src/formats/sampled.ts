@@ -1,9 +1,9 @@
-import { attachSlots } from "../figure/attachToCamera.ts";
-import { stretchOf, turnFromAffine } from "../figure/decompose.ts";
+import { attachSlots } from "../evaluate/attachToCamera.ts";
+import { stretchOf, turnFromAffine } from "../maths/decompose.ts";
 import { scaleOf } from "../figure/localValues.ts";
-import { invertAffine, multiplyAffine } from "../figure/matrix.ts";
-import { makePlayer } from "../figure/player.ts";
-import { quatMultiply } from "../figure/rotation.ts";
+import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import { makePlayer } from "../evaluate/makePlayer.ts";
+import { quatMultiply } from "../maths/rotation.ts";
 import type { Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 

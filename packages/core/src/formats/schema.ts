@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
-import { rotationOrders } from "../figure/rotation.ts";
+import { rotationOrders } from "../maths/rotation.ts";
 import type { Action } from "../model/action.ts";
 import { markColours, type Shot } from "../model/shot.ts";
 import { passKind, computedKind } from "../passes/kinds.ts";

@@ -1,4 +1,4 @@
-import type { RotationOrder } from "../figure/rotation.ts";
+import type { RotationOrder } from "../maths/rotation.ts";
 
 /** The nine numbers every control may have; attributes of its own have other names. */
 export const moveChannels = ["moveX", "moveY", "moveZ"] as const;

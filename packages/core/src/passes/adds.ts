@@ -1,4 +1,4 @@
-import { quatMultiply, quatPower } from "../figure/rotation.ts";
+import { quatMultiply, quatPower } from "../maths/rotation.ts";
 import type { KeyedPassKind } from "./passKind.ts";
 
 const part = new Float64Array(4);

@@ -1,7 +1,7 @@
 import type { Curve } from "../curve/curve.ts";
 import { constantCurve } from "../curve/make.ts";
 import { KneaderError } from "../errors.ts";
-import { makePlayer } from "../figure/player.ts";
+import { makePlayer } from "../evaluate/makePlayer.ts";
 import { freshId } from "../model/freshId.ts";
 import { type ChannelKey, controlById, splitChannelKey } from "../model/rig.ts";
 import { type Pass, type Shot, withPass } from "../model/shot.ts";

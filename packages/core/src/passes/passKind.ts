@@ -1,6 +1,6 @@
 import type { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
-import type { Player } from "../figure/playerShape.ts";
+import type { Player } from "../figure/player.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import type { Pass, Shot } from "../model/shot.ts";
 

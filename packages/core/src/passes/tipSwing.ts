@@ -1,5 +1,5 @@
 import { localValues, scaleOf } from "../figure/localValues.ts";
-import { invertAffine, multiplyAffine } from "../figure/matrix.ts";
+import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
 import { type ChannelKey, channelKey, type Control, rotateChannels } from "../model/rig.ts";
 import type { Link, Swing } from "./swing.ts";
 import { advanceSpring, type SpringState } from "./spring.ts";

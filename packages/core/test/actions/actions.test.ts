@@ -2,13 +2,13 @@ import { captureAction } from "../../src/actions/capture.ts";
 import { matchAction } from "../../src/actions/match.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
-import { makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { readAction, writeAction } from "../../src/formats/kneaderJson.ts";
 import type { Action } from "../../src/model/action.ts";
-import { applyAction } from "../../src/rework/applyAction.ts";
-import { checkSettings } from "../../src/rework/catalogue.ts";
-import { noContext, WHOLE_FIGURE } from "../../src/rework/operation.ts";
-import { saveAction } from "../../src/rework/saveAction.ts";
+import { applyAction } from "../../src/operations/actions/applyAction.ts";
+import { checkSettings } from "../../src/operations/catalogue.ts";
+import { noContext, WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { saveAction } from "../../src/operations/actions/saveAction.ts";
 import { captureShot } from "../help/capture.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 

@@ -3,7 +3,7 @@ import type { RunKind } from "../../src/curve/curve.ts";
 import { ghostTimes } from "../../src/curve/ghostTimes.ts";
 import { curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
-import { cycleOf } from "../../src/rework/cycleOf.ts";
+import { cycleOf } from "../../src/operations/loops/cycleOf.ts";
 
 const hold = { kind: "hold", rounds: 0 } as const;
 const out = (kind: RunKind, rounds = 0) => ({ first: 1, last: 11, runIn: hold, runOut: { kind, rounds } });

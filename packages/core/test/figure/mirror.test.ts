@@ -1,7 +1,7 @@
 import { checkMirror, mirrorPose, readPose } from "../../src/figure/mirror.ts";
-import { makePlayer } from "../../src/figure/player.ts";
-import { quatAngle } from "../../src/figure/rotation.ts";
-import { findPartners, withoutPartner } from "../../src/model/partners.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
+import { quatAngle } from "../../src/maths/rotation.ts";
+import { findPartners, withoutPartner } from "../../src/figure/partners.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { constantCurve } from "../../src/curve/make.ts";
 import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";

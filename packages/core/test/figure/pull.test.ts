@@ -1,12 +1,12 @@
 import fc from "fast-check";
 import { Euler, Matrix4, Vector3 } from "three";
 import { constantCurve } from "../../src/curve/make.ts";
-import { addFollow } from "../../src/figure/attach.ts";
-import { makePlayer } from "../../src/figure/player.ts";
+import { addFollow } from "../../src/evaluate/attach.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { type Grip, type Place, pullTo } from "../../src/figure/pull.ts";
-import { solveLinear } from "../../src/figure/solve.ts";
+import { solveLinear } from "../../src/maths/solve.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { keyResult } from "../../src/rework/keyResult.ts";
+import { keyResult } from "../../src/operations/passes/keyResult.ts";
 import { control, movingShot, passOf, smallShot } from "../help/shots.ts";
 
 const turns = ["rotateX", "rotateY", "rotateZ"];

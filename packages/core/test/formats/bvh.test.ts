@@ -2,7 +2,7 @@ import { readBvh } from "../../src/formats/bvhRead.ts";
 import { writeBvh } from "../../src/formats/bvhWrite.ts";
 import { readNumber } from "../../src/formats/bytes.ts";
 import * as fc from "fast-check";
-import { makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { constantCurve } from "../../src/curve/make.ts";
 import { countKeys, framesPerSecond } from "../../src/model/shot.ts";
 import { captureShot } from "../help/capture.ts";

@@ -4,7 +4,7 @@ import { validateBytes } from "gltf-validator";
 import { type Curve, Tangent } from "../../src/curve/curve.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
-import { makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { readGltf } from "../../src/formats/gltfRead.ts";
 import { writeGltf } from "../../src/formats/gltfWrite.ts";
 import { framesPerSecond, type Shot } from "../../src/model/shot.ts";

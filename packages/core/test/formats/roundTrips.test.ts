@@ -1,7 +1,7 @@
 import * as fc from "fast-check";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
-import { addFollow, followOffset } from "../../src/figure/attach.ts";
-import { makePlayer } from "../../src/figure/player.ts";
+import { addFollow, followOffset } from "../../src/evaluate/attach.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { readShot } from "../../src/formats/formats.ts";
 import { readGltf } from "../../src/formats/gltfRead.ts";
 import { encodeText, decodeText } from "../../src/formats/utf8.ts";

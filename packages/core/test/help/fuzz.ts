@@ -1,14 +1,14 @@
 import { KneaderError } from "../../src/errors.ts";
 import { curveFrom } from "../../src/curve/make.ts";
-import { makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { captureAction } from "../../src/actions/capture.ts";
 import { clipFromText, clipToText } from "../../src/formats/clipText.ts";
 import { formats, readShot } from "../../src/formats/formats.ts";
 import { readAction, writeAction } from "../../src/formats/kneaderJson.ts";
 import { decodeText, encodeText } from "../../src/formats/utf8.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { liftKeys } from "../../src/rework/liftKeys.ts";
-import { WHOLE_FIGURE } from "../../src/rework/operation.ts";
+import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
+import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { movingShot, passOf } from "./shots.ts";
 import { passFor } from "./passes.ts";
 

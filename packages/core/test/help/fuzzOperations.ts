@@ -2,10 +2,10 @@ import { captureAction } from "../../src/actions/capture.ts";
 import { KneaderError } from "../../src/errors.ts";
 import { checkShot } from "../../src/formats/checkShot.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { catalogue, checkSettings, settingsSchema } from "../../src/rework/catalogue.ts";
-import { liftKeys } from "../../src/rework/liftKeys.ts";
-import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/rework/operation.ts";
-import { runRework } from "../../src/rework/runRework.ts";
+import { catalogue, checkSettings, settingsSchema } from "../../src/operations/catalogue.ts";
+import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
+import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { runOperation } from "../../src/operations/runOperation.ts";
 import { Chance, everything, mustPlay } from "./fuzz.ts";
 
 interface Property {
@@ -68,7 +68,7 @@ export async function fuzzOperations(from: number, count: number): Promise<Fuzze
     const scope = scopeOf(chance);
     const started = performance.now();
     try {
-      const outcome = await runRework(operation, shot, scope, checkSettings(operation, given), noContext);
+      const outcome = await runOperation(operation, shot, scope, checkSettings(operation, given), noContext);
       result.done++;
       checkShot(outcome.shot);
       mustPlay(outcome.shot);

@@ -1,4 +1,4 @@
-import { makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { makePass, type Pass, type Shot } from "../../src/model/shot.ts";
 
 /** A computed pass with these settings. */

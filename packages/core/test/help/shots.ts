@@ -1,6 +1,6 @@
 import type { Curve } from "../../src/curve/curve.ts";
 import { curveFrom } from "../../src/curve/make.ts";
-import { findPartners } from "../../src/model/partners.ts";
+import { findPartners } from "../../src/figure/partners.ts";
 import type { Control, Rig } from "../../src/model/rig.ts";
 import { makePass, type Pass, type Shot } from "../../src/model/shot.ts";
 

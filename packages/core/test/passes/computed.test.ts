@@ -1,7 +1,7 @@
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { Tangent } from "../../src/curve/curve.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
-import { makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import type { Pass, Shot } from "../../src/model/shot.ts";
 import { passFor, played } from "../help/passes.ts";
 import { movingShot, smallShot } from "../help/shots.ts";

@@ -1,6 +1,6 @@
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { type Curve, Tangent } from "../../src/curve/curve.ts";
-import { makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import type { Pass, Shot } from "../../src/model/shot.ts";
 import { advanceSpring } from "../../src/passes/spring.ts";
 import { passFor, played } from "../help/passes.ts";

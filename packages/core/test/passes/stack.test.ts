@@ -1,8 +1,8 @@
 import * as fc from "fast-check";
 import type { Curve } from "../../src/curve/curve.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
-import { makePlayer } from "../../src/figure/player.ts";
-import { quatAngle } from "../../src/figure/rotation.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
+import { quatAngle } from "../../src/maths/rotation.ts";
 import { channelKeysOf } from "../../src/model/rig.ts";
 import { makePass, type Pass, type Shot } from "../../src/model/shot.ts";
 import { envelope } from "../../src/passes/envelope.ts";

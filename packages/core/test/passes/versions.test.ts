@@ -1,5 +1,5 @@
 import { constantCurve } from "../../src/curve/make.ts";
-import { makePlayer } from "../../src/figure/player.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { shotFromJson, shotToJson } from "../../src/formats/schema.ts";
 import { type Shot, withPass } from "../../src/model/shot.ts";
 import { inVersion, keepVersion, presentVersion, removeVersion } from "../../src/passes/versions.ts";

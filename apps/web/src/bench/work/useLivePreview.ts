@@ -1,6 +1,6 @@
 import { operationById, type Scope, type Shot, splitChannelKey } from "@kneader/core";
 import { useEffect } from "react";
-import { runOperation } from "../../workers/operations.ts";
+import { runInWorker } from "../../workers/operations.ts";
 import { Cancelled, type Job } from "../../workers/operationsLink.ts";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
 import { scopeOf, useSelection } from "../selection.ts";
@@ -41,12 +41,12 @@ export function useLivePreview(): void {
       const scope = scopeOf({ controls, channels, keys, range, layer });
       const first = firstPart(operation, shot, scope);
       if (first) {
-        job = runOperation(operation, shot, first, settings, { firstLook: true });
+        job = runInWorker(operation, shot, first, settings, { firstLook: true });
         const part = await job.done.catch(() => null);
         if (!wanted) return;
         if (part) useDocuments.getState().setPreview(part.shot);
       }
-      job = runOperation(operation, shot, scope, settings, {
+      job = runInWorker(operation, shot, scope, settings, {
         progress: (progress) => wanted && !finished && useWork.setState({ progress }),
       });
       try {

@@ -1,4 +1,4 @@
-import { noContext, type Operation, operationById, type Report, runRework, type Shot } from "@kneader/core";
+import { noContext, type Operation, operationById, type Report, runOperation, type Shot } from "@kneader/core";
 import { usePreferences } from "../../../app/preferences.ts";
 import { changeOrTell, currentDocument, useDocuments } from "../../documents.ts";
 import { keyPoses, poseScope } from "../../keyPoses.ts";
@@ -13,7 +13,7 @@ export interface GapChange {
 }
 
 async function run(id: string, shot: Shot, settings: unknown): Promise<{ shot: Shot; report: Report }> {
-  return runRework(operationById(id) as Operation<unknown>, shot, poseScope(), settings, noContext);
+  return runOperation(operationById(id) as Operation<unknown>, shot, poseScope(), settings, noContext);
 }
 
 /** Several gaps changed, the last first, so that none moves the place of another. */

@@ -1,0 +1,100 @@
+import { makePlayer } from "./makePlayer.ts";
+import { turnFromAffine } from "../maths/decompose.ts";
+import { quatAngle } from "../maths/rotation.ts";
+import type { FrameRange, Shot } from "../model/shot.ts";
+
+/** One place where two shots differ most. */
+export interface DriftPlace {
+  /** Degrees for turns, scene units for moves. */
+  readonly amount: number;
+  readonly frame: number;
+  /** Id of the control. */
+  readonly control: string;
+}
+
+/** How far two shots are apart over a range of whole frames. */
+export interface Drift {
+  /** Worst angle between the controls' own rotations (in the world where a follow leads), degrees. */
+  readonly turn: DriftPlace;
+  /** Worst distance between the controls' world places, scene units. */
+  readonly place: DriftPlace;
+  /** Worst turn at each frame of the range, for a chart. */
+  readonly turnPerFrame: Float64Array;
+  readonly placePerFrame: Float64Array;
+  readonly start: number;
+}
+
+export interface DriftOptions {
+  /** Only these controls; all when left out. */
+  readonly controls?: readonly string[];
+}
+
+const turned = new Float64Array(8);
+
+function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number): number {
+  turnFromAffine(turned, 0, a, i * 16);
+  turnFromAffine(turned, 4, b, j * 16);
+  return quatAngle(turned, 0, turned, 4);
+}
+
+/** Compare two shots of one rig at every whole frame of a range, world places and turns alike. */
+export function measureDrift(before: Shot, after: Shot, range: FrameRange, options: DriftOptions = {}): Drift {
+  const steps = driftSteps(before, after, range, options);
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return step.value;
+}
+
+/** The same in pieces: `breathe` is awaited now and then with the share done, and may throw to stop. */
+export async function measureDriftInPieces(
+  before: Shot,
+  after: Shot,
+  range: FrameRange,
+  breathe: (share: number) => Promise<void> | void,
+  options: DriftOptions = {},
+): Promise<Drift> {
+  const steps = driftSteps(before, after, range, options);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    await breathe(step.value);
+  }
+}
+
+/** Yields the share done every few frames. */
+function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: DriftOptions): Generator<number, Drift> {
+  const a = makePlayer(before);
+  const b = makePlayer(after);
+  const wanted = options.controls === undefined ? null : new Set(options.controls);
+  const pairs = before.rig.controls.flatMap((control, i) => {
+    const j = b.controlIndex.get(control.id);
+    return j === undefined || (wanted !== null && !wanted.has(control.id)) ? [] : [{ id: control.id, i, j }];
+  });
+  // What follows another is judged by how it stands in the world, not by its own keys.
+  const led = new Set([...before.follows, ...after.follows].filter((f) => f.on).map((f) => f.control));
+  const count = Math.max(1, Math.floor(range.end) - Math.ceil(range.start) + 1);
+  const start = Math.ceil(range.start);
+  const turnPerFrame = new Float64Array(count);
+  const placePerFrame = new Float64Array(count);
+  let turn: DriftPlace = { amount: 0, frame: start, control: pairs[0]?.id ?? "" };
+  let place: DriftPlace = turn;
+  for (let n = 0; n < count; n++) {
+    const frame = start + n;
+    a.pose(frame);
+    b.pose(frame);
+    for (const { id, i, j } of pairs) {
+      const angle = led.has(id) ? worldAngle(a.worlds, i, b.worlds, j) : quatAngle(a.turns, i * 4, b.turns, j * 4);
+      const distance = Math.hypot(
+        a.worlds[i * 16 + 12] - b.worlds[j * 16 + 12],
+        a.worlds[i * 16 + 13] - b.worlds[j * 16 + 13],
+        a.worlds[i * 16 + 14] - b.worlds[j * 16 + 14],
+      );
+      if (angle > turnPerFrame[n]) turnPerFrame[n] = angle;
+      if (distance > placePerFrame[n]) placePerFrame[n] = distance;
+      if (angle > turn.amount) turn = { amount: angle, frame, control: id };
+      if (distance > place.amount) place = { amount: distance, frame, control: id };
+    }
+    if (n % 64 === 63) yield n / count;
+  }
+  return { turn, place, turnPerFrame, placePerFrame, start };
+}

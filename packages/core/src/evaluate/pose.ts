@@ -1,0 +1,149 @@
+import { sampleTrack } from "../curve/track.ts";
+import { sampleSet } from "../curve/trackSet.ts";
+import { envelope } from "../passes/envelope.ts";
+import type { AttachSlot } from "./attachToCamera.ts";
+import { applyFollow } from "./follow.ts";
+import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import { placeUnder } from "./placeUnder.ts";
+import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "../maths/rotation.ts";
+import { sinCos } from "../maths/sinCos.ts";
+import type { PassSlot, Stage } from "./stage.ts";
+import { nodeFrame } from "./timeNode.ts";
+
+/*
+ * Functions of a stage rather than closures over it: there are many players, and the engine makes the best
+ * of code that it knows only once.
+ */
+
+const HALF_DEG = DEG / 2;
+const own = new Float64Array(4);
+const euler = new Float64Array(3);
+const back = new Float64Array(16);
+const carried = new Float64Array(16);
+
+/** Euler values of a control that was joined as rotations, near what they were. */
+function unjoin({ joined, turns, values, slots }: Stage, control: number): void {
+  if (joined[control] === 0) return;
+  joined[control] = 0;
+  const v = control * 9 + 3;
+  eulerFromQuat(euler, 0, turns, control * 4, slots[control].order);
+  for (let axis = 0; axis < 3; axis++) euler[axis] /= DEG;
+  const near = [values[v], values[v + 1], values[v + 2]];
+  const found = nearestEuler(euler, near, slots[control].order);
+  for (let axis = 0; axis < 3; axis++) values[v + axis] = found[axis];
+}
+
+/** Turn the angles of the first `count` controls of `pending` into quaternions. */
+function joinPending({ joining, pending, values, orders, joined, turns }: Stage, count: number): void {
+  const { halves, quats } = joining;
+  for (let n = 0; n < count; n++) {
+    const v = pending[n] * 9 + 3;
+    for (let axis = 0; axis < 3; axis++) halves[n * 6 + 2 * axis] = values[v + axis] * HALF_DEG;
+    joining.orders[n] = orders[pending[n]];
+  }
+  sinCos(halves, 3 * count);
+  quatsFromHalves(quats, halves, joining.orders, count);
+  for (let n = 0; n < count; n++) {
+    joined[pending[n]] = 1;
+    for (let k = 0; k < 4; k++) turns[pending[n] * 4 + k] = quats[n * 4 + k];
+  }
+}
+
+/** The same for all controls, where no pass has joined any. */
+function joinAll({ joining, values, orders, turns }: Stage): void {
+  const { halves } = joining;
+  for (let i = 0, v = 3, h = 0; i < orders.length; i++, v += 9, h += 6) {
+    halves[h] = values[v] * HALF_DEG;
+    halves[h + 2] = values[v + 1] * HALF_DEG;
+    halves[h + 4] = values[v + 2] * HALF_DEG;
+  }
+  sinCos(halves, 3 * orders.length);
+  quatsFromHalves(turns, halves, orders, orders.length);
+}
+
+/** Join what a pass turns as rotations. */
+function turnOn(stage: Stage, { turns: layer, kind }: PassSlot, frame: number, weight: number): void {
+  const { joined, pending, values, turns } = stage;
+  const { controls: at, places, own: sampled, batch } = layer;
+  let count = 0;
+  for (let n = 0; n < at.length; n++) if (joined[at[n]] === 0) pending[count++] = at[n];
+  joinPending(stage, count);
+  sampleSet(layer.set, frame, sampled);
+  for (let n = 0; n < at.length; n++)
+    for (let axis = 0; axis < 3; axis++) {
+      // A rotation the pass has no curve for keeps what is below it, so that only keyed axes change.
+      const place = places[n * 3 + axis];
+      batch.halves[n * 6 + 2 * axis] = (place < 0 ? kind.neutral(values[at[n] * 9 + 3 + axis]) : sampled[place]) * HALF_DEG;
+    }
+  sinCos(batch.halves, 3 * at.length);
+  quatsFromHalves(batch.quats, batch.halves, batch.orders, at.length);
+  kind.rotations(turns, at, batch.quats, weight);
+}
+
+/** Base motion, then each pass upward, into `values` and (where joined) `turns`. */
+function readLayers(stage: Stage, frame: number): void {
+  const { joined, fromRest, values, rest, nodes, times, base, passes } = stage;
+  joined.fill(0);
+  times[0] = frame;
+  for (let n = 0; n < nodes.length; n++) times[n + 1] = nodeFrame(nodes[n], times[nodes[n].from]);
+  for (let n = 0; n < fromRest.length; n++) values[fromRest[n]] = rest[fromRest[n]];
+  for (let b = 0; b < base.length; b++) {
+    const { set, time } = base[b];
+    sampleSet(set, times[time], values);
+  }
+  for (let p = 0; p < passes.length; p++) {
+    const slot = passes[p];
+    const when = times[slot.time];
+    const weight = sampleTrack(slot.weight, when) * envelope(slot.pass.range, when);
+    if (weight === 0) continue;
+    for (let n = 0; n < slot.unjoins.length; n++) unjoin(stage, slot.unjoins[n]);
+    sampleSet(slot.set, when, slot.own);
+    joinChannels(values, slot, weight);
+    if (slot.turns.controls.length > 0) turnOn(stage, slot, when, weight);
+  }
+}
+
+function joinChannels(values: Float64Array, { kind, at, own }: PassSlot, weight: number): void {
+  const { keep, take } = kind.mix(weight);
+  for (let n = 0; n < at.length; n++) values[at[n]] = values[at[n]] * keep + own[n] * take;
+}
+
+/** Fill `values` for a frame. */
+export function readStage(stage: Stage, frame: number): void {
+  readLayers(stage, frame);
+  for (const control of stage.turned) unjoin(stage, control);
+}
+
+/** Fill `turns` and `worlds` for a frame. */
+export function poseStage(stage: Stage, frame: number): void {
+  readLayers(stage, frame);
+  const { joined, pending, order, slots, turned, turns, worlds, values, restTurns, restMoves, attached } = stage;
+  if (turned.size === 0 && order.length === joined.length) joinAll(stage);
+  else {
+    let count = 0;
+    for (let n = 0; n < order.length; n++) if (joined[order[n]] === 0) pending[count++] = order[n];
+    joinPending(stage, count);
+  }
+  for (let n = 0; n < order.length; n++) {
+    const i = order[n];
+    const slot = slots[i];
+    if (slot.restTurned) {
+      quatMultiply(own, 0, restTurns, i * 4, turns, i * 4);
+      placeUnder(worlds, i, slot.parent, own, 0, values, restMoves);
+    } else placeUnder(worlds, i, slot.parent, turns, i * 4, values, restMoves);
+    const attach = attached[i];
+    if (attach) rideAlong(stage, attach, i, frame);
+    for (let f = 0; f < slot.follows.length; f++) applyFollow(slot.follows[f], worlds, i, frame);
+  }
+}
+
+/** Put an attached control where it was before the camera at the held frame. The camera must be in place. */
+function rideAlong({ still, worlds }: Stage, slot: AttachSlot, control: number, frame: number): void {
+  if (still === null || (slot.on !== null && sampleTrack(slot.on, frame) < 0.5)) return;
+  const shown = nodeFrame(slot, frame);
+  if (shown === frame) return;
+  if (still.times[0] !== shown) poseStage(still, shown);
+  invertAffine(back, 0, still.worlds, slot.camera * 16);
+  multiplyAffine(carried, 0, back, 0, still.worlds, control * 16);
+  multiplyAffine(worlds, control * 16, worlds, slot.camera * 16, carried, 0);
+}

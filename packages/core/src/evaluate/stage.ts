@@ -1,0 +1,280 @@
+import type { Curve } from "../curve/curve.ts";
+import { type Track, trackOf } from "../curve/track.ts";
+import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
+import type { Curves, Pass, Shot } from "../model/shot.ts";
+import { activePasses } from "../passes/active.ts";
+import { addsPass } from "../passes/adds.ts";
+import { passKind } from "../passes/kinds.ts";
+import type { KeyedPassKind } from "../passes/passKind.ts";
+import { replacesPass } from "../passes/replaces.ts";
+import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
+import { computedCurves } from "./computedCurves.ts";
+import { isWeightless, makeFolds, steadyMix } from "./folds.ts";
+import { evaluationOrder } from "./evaluationOrder.ts";
+import { type FollowSlot, makeFollowSlot } from "./follow.ts";
+import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
+import { layoutOf } from "../figure/rigLayout.ts";
+import { orderNumber, type RotationOrder } from "../maths/rotation.ts";
+import { layTimes, type TimeNode } from "./timeNode.ts";
+
+/** Where a control's numbers stand in the player's arrays. */
+interface ControlSlot {
+  readonly parent: number;
+  readonly order: RotationOrder;
+  readonly restTurned: boolean;
+  readonly follows: readonly FollowSlot[];
+}
+
+/** Curves with the places of their channels in `values`, and room for what they have at a frame. */
+interface Layer {
+  /** Index into `times` of the frame at which it is read. */
+  readonly time: number;
+  readonly set: TrackSet;
+  readonly at: Int32Array;
+  readonly own: Float64Array;
+}
+
+/** Controls whose angles are sampled together and joined as rotations. */
+interface TurnLayer {
+  readonly set: TrackSet;
+  readonly own: Float64Array;
+  readonly controls: Int32Array;
+  /** Places of rotate X, Y, Z in `own`, three a control; −1 where the pass has no curve. */
+  readonly places: Int32Array;
+  readonly batch: Batch;
+}
+
+/** Room to turn the Euler angles of several controls into quaternions at once. */
+interface Batch {
+  /** Half angles, six numbers a control (see `sinCos`). */
+  readonly halves: Float64Array;
+  readonly orders: Uint8Array;
+  readonly quats: Float64Array;
+}
+
+function makeBatch(orders: readonly RotationOrder[]): Batch {
+  return {
+    halves: new Float64Array(orders.length * 6),
+    orders: Uint8Array.from(orders, orderNumber),
+    quats: new Float64Array(orders.length * 4),
+  };
+}
+
+/** A keyed pass, or the part of one whose channels are read at the same frame. */
+export interface PassSlot extends Layer {
+  readonly pass: Pass;
+  readonly kind: KeyedPassKind;
+  readonly weight: Track;
+  /** Controls whose angles this pass joins one by one after another pass has joined them as rotations. */
+  readonly unjoins: readonly number[];
+  readonly turns: TurnLayer;
+}
+
+/** Everything that playing a shot needs, laid out in flat arrays; worked out once per player. */
+export interface Stage {
+  readonly channelIndex: ReadonlyMap<string, number>;
+  readonly controlIndex: ReadonlyMap<string, number>;
+  /** How the frames follow from one another; the first of `times` is the frame asked for and has no node. */
+  readonly nodes: readonly TimeNode[];
+  /** Base motion, with what is folded into it, by the frame (an index into `times`) at which it is read; into `values`. */
+  readonly base: readonly { readonly time: number; readonly set: TrackSet }[];
+  readonly passes: readonly PassSlot[];
+  /** By control: the ones that ride along with a camera. */
+  readonly attached: readonly (AttachSlot | undefined)[];
+  /** The figure without them, posed at the frame that is held; null when there are none. */
+  readonly still: Stage | null;
+  /** Channels that passes change and base motion does not. */
+  readonly fromRest: Int32Array;
+  readonly rest: Float64Array;
+  readonly slots: readonly ControlSlot[];
+  readonly orders: Uint8Array;
+  /** Controls with parents and followed targets first. */
+  readonly order: readonly number[];
+  readonly restTurns: Float64Array;
+  readonly restMoves: Float64Array;
+  /** Controls that some pass joins as rotations. */
+  readonly turned: ReadonlySet<number>;
+  // What is written at each frame.
+  readonly times: Float64Array;
+  readonly values: Float64Array;
+  readonly turns: Float64Array;
+  readonly worlds: Float64Array;
+  /** By control: 1 when `turns` holds its rotation and `values` no longer does. */
+  readonly joined: Uint8Array;
+  readonly joining: Batch;
+  /** Controls about to be joined. */
+  readonly pending: Int32Array;
+}
+
+export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePlayer): Stage {
+  const controls = shot.rig.controls;
+  const { channelIndex, controlIndex, rest, orders, restTurns, restMoves } = layoutOf(shot.rig);
+  const values = rest.slice();
+  const turns = new Float64Array(controls.length * 4);
+  const worlds = new Float64Array(controls.length * 16);
+  const joined = new Uint8Array(controls.length);
+  const joining = makeBatch(controls.map((control) => control.order));
+  const pending = new Int32Array(controls.length);
+
+  const active = activePasses(shot, options.below);
+  const attached = options.unattached ? [] : attachSlots(shot, active);
+  const order = evaluationOrder(shot, options.free === true, attached, options.only);
+  const only = options.only && order.map((i) => controls[i].id);
+  const still = attached.length > 0 ? makeStage(shot, { ...options, only, unattached: true }, makePlayer) : null;
+  const needed = new Set(order);
+  const isNeeded = (channel: number) => channel >= controls.length * 9 || needed.has(Math.floor(channel / 9));
+  const { nodes, nodeAt, nodeOfBase } = layTimes(shot, active, channelIndex, rest.length);
+  const baseParts = byNode(usedCurves(shot.base, channelIndex, isNeeded), nodeOfBase);
+  const folds = makeFolds(baseParts);
+  const turnedBelow = new Set<number>();
+  const passes = active.flatMap((pass, p) => slotsFor(pass, nodeAt[p]));
+  const base = baseParts.map(({ node, curves, places }) => ({
+    time: node,
+    set: makeTrackSet(
+      curves,
+      places,
+      places.map((i) => folds.overs.get(i) ?? []),
+    ),
+  }));
+  // Base motion sets its channels at every frame; the others that passes change start from rest.
+  const inBase = new Set(baseParts.flatMap(({ places }) => places));
+  const fromRest = Int32Array.from(
+    [
+      ...new Set(
+        passes.flatMap((slot) => [
+          ...slot.at,
+          ...[...slot.turns.controls].flatMap((control) => [3, 4, 5].map((axis) => control * 9 + axis)),
+        ]),
+      ),
+    ].filter((i) => !inBase.has(i)),
+  );
+  const slots = controls.map(
+    (control): ControlSlot => ({
+      parent: control.parent === null ? -1 : (controlIndex.get(control.parent) ?? -1),
+      order: control.order,
+      restTurned: control.restTurn[3] !== 1,
+      follows: options.free
+        ? []
+        : shot.follows
+            .filter((f) => f.on && f.control === control.id && controlIndex.has(f.target))
+            .map((f) => makeFollowSlot(f, controlIndex.get(f.target) as number)),
+    }),
+  );
+
+  return {
+    channelIndex,
+    controlIndex,
+    nodes,
+    base,
+    passes,
+    attached,
+    still,
+    fromRest,
+    rest,
+    slots,
+    orders,
+    order,
+    restTurns,
+    restMoves,
+    turned: turnedBelow,
+    times: new Float64Array(nodes.length + 1).fill(Number.NaN),
+    values,
+    turns,
+    worlds,
+    joined,
+    joining,
+    pending,
+  };
+
+  function slotsFor(pass: Pass, nodeOf: Int32Array): PassSlot[] {
+    const kind = passKind(pass.kind);
+    if (!kind || kind.reads === "time" || isWeightless(pass)) return [];
+    const curves =
+      kind.reads === "keys" ? pass.curves : computedCurves(shot, pass, kind, active.slice(0, active.indexOf(pass)), makePlayer);
+    const join = kind.reads === "keys" ? kind : kind.joins === "adds" ? addsPass : replacesPass;
+    const slots = byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => slotFor(pass, join, part));
+    // A pass that was mixed in beforehand has nothing left to do at each frame.
+    return slots.filter(({ at, turns: { controls: turning } }) => at.length + turning.length > 0);
+  }
+
+  function slotFor(pass: Pass, kind: KeyedPassKind, { node, curves, places: all }: NodePart): PassSlot {
+    const single: Curve[] = [];
+    const places: number[] = [];
+    const turned = new Map<number, [number, number, number]>();
+    const turnCurves: Curve[] = [];
+    const mix = steadyMix(pass, kind);
+    curves.forEach((curve, n) => {
+      const i = all[n];
+      const axis = i < controls.length * 9 ? (i % 9) - 3 : -1;
+      if (pass.compose === "rotation" && axis >= 0 && axis < 3) {
+        const control = Math.floor(i / 9);
+        const three = turned.get(control) ?? [-1, -1, -1];
+        three[axis] = turnCurves.length;
+        turnCurves.push(curve);
+        turned.set(control, three);
+      } else if (!mix || turnedBelow.has(Math.floor(i / 9)) || !folds.take(i, node, { ...mix, curve })) {
+        single.push(curve);
+        places.push(i);
+        folds.close(i);
+      }
+    });
+    const isTurn = (i: number) => i < controls.length * 9 && i % 9 >= 3 && i % 9 < 6;
+    const unjoins = [...new Set(places.filter(isTurn).map((i) => Math.floor(i / 9)))].filter((control) => turnedBelow.has(control));
+    for (const control of turned.keys()) turnedBelow.add(control);
+    return {
+      pass,
+      kind,
+      weight: trackOf(pass.weight),
+      ...layerOf(node, single, places),
+      unjoins,
+      turns: {
+        set: makeTrackSet(turnCurves),
+        own: new Float64Array(turnCurves.length),
+        controls: Int32Array.from(turned.keys()),
+        places: Int32Array.from([...turned.values()].flat()),
+        batch: makeBatch([...turned.keys()].map((control) => controls[control].order)),
+      },
+    };
+  }
+}
+
+function layerOf(time: number, curves: readonly Curve[], places: readonly number[]): Layer {
+  return { time, set: makeTrackSet(curves), at: Int32Array.from(places), own: new Float64Array(curves.length) };
+}
+
+/** Curves read at one frame, with the places of their channels. */
+interface NodePart {
+  readonly node: number;
+  readonly curves: Curve[];
+  readonly places: number[];
+}
+
+/** Curves put apart by the frame at which their channels are read. */
+function byNode([curves, places]: [Curve[], number[]], nodeOf: Int32Array): NodePart[] {
+  const parts = new Map<number, NodePart>();
+  curves.forEach((curve, n) => {
+    const node = nodeOf[places[n]];
+    const part = parts.get(node) ?? { node, curves: [], places: [] };
+    part.curves.push(curve);
+    part.places.push(places[n]);
+    parts.set(node, part);
+  });
+  return [...parts.values()].sort((a, b) => a.node - b.node);
+}
+
+/** Curves that stand on needed channels of the rig and have keys, and where those channels are. */
+function usedCurves(
+  curves: Curves,
+  channelIndex: ReadonlyMap<string, number>,
+  isNeeded: (channel: number) => boolean,
+): [Curve[], number[]] {
+  const used: Curve[] = [];
+  const places: number[] = [];
+  for (const key in curves) {
+    const i = channelIndex.get(key);
+    if (i === undefined || !isNeeded(i) || curves[key].times.length === 0) continue;
+    used.push(curves[key]);
+    places.push(i);
+  }
+  return [used, places];
+}

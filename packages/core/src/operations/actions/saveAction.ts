@@ -1,0 +1,28 @@
+import { z } from "zod";
+import { captureAction } from "../../actions/capture.ts";
+import type { Operation } from "../operation.ts";
+import { report, channelsMeant, scopeRange } from "../shared/scope.ts";
+
+const settings = z.object({
+  name: z.string().trim().min(1).max(120).default("New action").meta({ title: "Name" }),
+  notes: z.string().max(4000).default("").meta({ title: "Notes", widget: "lines" }),
+  tags: z.array(z.string().trim().min(1).max(40)).max(20).default([]).meta({ title: "Tags" }),
+  folder: z.string().trim().min(1).max(60).default("My actions").meta({ title: "Folder" }),
+});
+
+/** Save a range of motion for reuse. */
+export const saveAction: Operation<z.infer<typeof settings>> = {
+  id: "save-action",
+  title: "Save as action",
+  group: "Actions",
+  help: "Saves the scope's motion over its range as an action in the pantry. The shot stays as it is.",
+  keepsShot: true,
+  words: "pantry library reuse store pose clip",
+  settings,
+  async run(shot, scope, s) {
+    const range = scopeRange(shot, scope);
+    const action = captureAction(shot, channelsMeant(shot, scope), range, s, Date.now());
+    const count = Object.keys(action.curves).length;
+    return { shot, action, report: report(shot, shot, `Saved "${s.name}": ${count} curves, frames ${range.start} to ${range.end}`) };
+  },
+};

@@ -1,0 +1,119 @@
+import { z } from "zod";
+import { KneaderError } from "../errors.ts";
+import { sayIssue } from "../formats/sayIssue.ts";
+import { applyAction } from "./actions/applyAction.ts";
+import { bakeFollow } from "./spaces/bakeFollow.ts";
+import { bakeLoop } from "./loops/bakeLoop.ts";
+import { bakePasses } from "./passes/bakePasses.ts";
+import { despike } from "./clean/despike.ts";
+import { evenGaps } from "./timing/evenGaps.ts";
+import { lockEnds } from "./passes/lockEnds.ts";
+import { overlap } from "./passes/overlap.ts";
+import { followThroughPass } from "../passes/followThrough.ts";
+import { lagPass } from "../passes/lag.ts";
+import { smoothPass } from "../passes/smooth.ts";
+import { stretchPass } from "../passes/stretch.ts";
+import { tremorPass } from "../passes/tremor.ts";
+import { insertFrames } from "./timing/insertFrames.ts";
+import { insertHold } from "./timing/insertHold.ts";
+import { scaleTime } from "./timing/scaleTime.ts";
+import { snapFrames } from "./timing/snapFrames.ts";
+import { stagger } from "./timing/stagger.ts";
+import { favour } from "./values/favour.ts";
+import { fitValues } from "./values/fitValues.ts";
+import { keyMissing } from "./clean/keyMissing.ts";
+import { matchEnds } from "./values/matchEnds.ts";
+import type { Operation } from "./operation.ts";
+import { movePose } from "./timing/movePose.ts";
+import { pasteKeys } from "./timing/pasteKeys.ts";
+import { passOperation } from "./passes/passOperation.ts";
+import { pastePose } from "./poses/pastePose.ts";
+import { removePoses } from "./poses/removePoses.ts";
+import { reduce } from "./clean/reduce.ts";
+import { resample } from "./clean/resample.ts";
+import { reverse } from "./timing/reverse.ts";
+import { runOn } from "./loops/runOn.ts";
+import { saveAction } from "./actions/saveAction.ts";
+import { scaleRig } from "./values/scaleRig.ts";
+import { scaleValues } from "./values/scaleValues.ts";
+import { setGap } from "./timing/setGap.ts";
+import { closeCycle } from "./loops/closeCycle.ts";
+import { convertBlocking } from "./clean/convertBlocking.ts";
+import { setTiming } from "./timing/setTiming.ts";
+import { setTangents } from "./clean/setTangents.ts";
+import { shiftValues } from "./values/shiftValues.ts";
+import { simplify } from "./clean/simplify.ts";
+import { smooth } from "./clean/smooth.ts";
+import { swapPoses } from "./poses/swapPoses.ts";
+import { stepping } from "./timing/stepping.ts";
+import { timeWarp } from "./timing/timeWarp.ts";
+import { towardRest } from "./values/towardRest.ts";
+import { untwist } from "./clean/untwist.ts";
+
+/** Every rework operation, in the order in which they are listed. */
+export const catalogue: readonly Operation[] = [
+  simplify,
+  smooth,
+  despike,
+  untwist,
+  reduce,
+  resample,
+  setTangents,
+  convertBlocking,
+  keyMissing,
+  scaleValues,
+  shiftValues,
+  fitValues,
+  favour,
+  towardRest,
+  matchEnds,
+  scaleRig,
+  setGap,
+  setTiming,
+  movePose,
+  insertHold,
+  insertFrames,
+  evenGaps,
+  scaleTime,
+  stagger,
+  snapFrames,
+  reverse,
+  timeWarp,
+  stepping,
+  pasteKeys,
+  closeCycle,
+  runOn,
+  bakeLoop,
+  pastePose,
+  swapPoses,
+  removePoses,
+  overlap,
+  passOperation(followThroughPass, { words: "spring drag overlap swing chain tail", picked: true }),
+  passOperation(lagPass, { words: "delay late offset stagger successive" }),
+  passOperation(stretchPass, { words: "slow quick scale time longer" }),
+  passOperation(tremorPass, { words: "noise shake jitter shiver camera handheld" }),
+  passOperation(smoothPass, { words: "filter jitter soft" }),
+  lockEnds,
+  bakePasses,
+  bakeFollow,
+  saveAction,
+  applyAction,
+] as unknown as readonly Operation[];
+
+export function operationById(id: string): Operation {
+  const found = catalogue.find((operation) => operation.id === id);
+  if (!found) throw new KneaderError("not-found", `There is no operation "${id}".`, `Known are: ${catalogue.map((o) => o.id).join(", ")}.`);
+  return found;
+}
+
+/** The settings of an operation, checked; a wrong one is named in the error. */
+export function checkSettings(operation: Operation, given: unknown): unknown {
+  const result = operation.settings.safeParse(given);
+  if (result.success) return result.data;
+  throw new KneaderError("bad-setting", `${operation.title}: setting ${sayIssue(result.error, "", "list")}.`);
+}
+
+/** An operation's settings as JSON Schema, with titles, units, ranges and help. */
+export function settingsSchema(operation: Operation): Record<string, unknown> {
+  return z.toJSONSchema(operation.settings, { io: "input", unrepresentable: "any" }) as Record<string, unknown>;
+}

@@ -1,0 +1,134 @@
+import { z } from "zod";
+import type { Curve } from "../../curve/curve.ts";
+import { sampleCurve } from "../../curve/track.ts";
+import { driftFor } from "../shared/driftFor.ts";
+import { type ChannelKey, channelUnit, splitChannelKey } from "../../model/rig.ts";
+import { layerCurves, type Shot } from "../../model/shot.ts";
+import { type FitChannels, fitChannels } from "./fitChannels.ts";
+import { fitInSpace } from "./fitInSpace.ts";
+import type { Operation, Report } from "../operation.ts";
+import { changeCurves, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+
+const settings = z.object({
+  rotation: z.number().min(0).max(90).default(0.5).meta({
+    title: "Rotation within",
+    unit: "degrees",
+    max: 5,
+    step: 0.05,
+    help: "No rotate curve leaves the original by more than this at any frame.",
+  }),
+  move: z.number().min(0).default(0.004).meta({
+    title: "Position within",
+    unit: "length",
+    max: 0.1,
+    step: 0.001,
+    help: "The same for move curves and for anything that is not a rotation.",
+  }),
+  measure: z
+    .enum(["curve", "space"])
+    .default("curve")
+    .meta({
+      title: "Tolerance on",
+      labels: { curve: "Each curve", space: "Hands, feet, head, tail in space" },
+      help: "In space is what an audience sees: the ends of the figure stay within a distance, however the curves share it.",
+    }),
+  space: z
+    .number()
+    .positive()
+    .default(0.01)
+    .meta({
+      title: "Ends within",
+      unit: "length",
+      max: 0.1,
+      step: 0.001,
+      when: { measure: "space" },
+      help: "The furthest any end of the figure may be from where it was, at any frame.",
+    }),
+  strength: z
+    .number()
+    .min(0)
+    .max(400)
+    .default(100)
+    .meta({ title: "Strength", unit: "percent", widget: "dial", max: 200, step: 5, help: "Multiplies both tolerances." }),
+  together: z
+    .enum(["control", "figure", "curve"])
+    .default("control")
+    .meta({
+      title: "Keys at the same frames",
+      labels: { control: "Across each control", figure: "Across the figure", curve: "Each curve alone" },
+      help: "Together, poses stay poses; alone, the fewest keys.",
+    }),
+  tangents: z
+    .enum(["unbroken", "broken"])
+    .default("unbroken")
+    .meta({ title: "Tangents", labels: { unbroken: "Unbroken", broken: "May break" }, help: "Broken tangents need fewer keys." }),
+  extremes: z.boolean().default(true).meta({
+    title: "Keys on peaks and valleys",
+    help: "Every peak and valley that stands out by more than four times the tolerance has a key on it. Off, or across the figure, there are fewer keys still.",
+  }),
+  keep: z
+    .array(z.coerce.number())
+    .max(500)
+    .default([])
+    .meta({ title: "Keys kept at frames", widget: "frames", help: "These frames have a key whatever happens." }),
+});
+type Settings = z.infer<typeof settings>;
+
+/** Fewest keys within a stated tolerance of the original at every frame. */
+export const simplify: Operation<Settings> = {
+  id: "simplify",
+  title: "Simplify",
+  group: "Clean",
+  help: "Keeps the fewest keys whose curves stay within a tolerance of the original at every frame.",
+  words: "reduce keys thin clean captured noise fewer",
+  byControl: true,
+  settings,
+  async run(shot, scope, s, context) {
+    const channels = scopedChannels(shot, scope);
+    needSomething(channels, "Simplify");
+    const how: FitChannels = {
+      together: s.together,
+      broken: s.tangents === "broken",
+      extremes: s.extremes,
+      keep: s.keep,
+      toleranceOf: (key) => toleranceFor(key, s),
+      breathe: (share) => context.breathe(0.8 * share),
+    };
+    const inSpace = s.measure === "space" ? await fitInSpace(shot, scope, channels, how, (s.space * s.strength) / 100) : null;
+    const { changed, left } = inSpace ?? (await fitChannels(shot, scope, channels, how));
+    const curves = layerCurves(shot, scope.layer);
+    let worst: Report["worstCurve"] = null;
+    for (const key of Object.keys(changed)) {
+      const off = worstOff(curves[key], changed[key]);
+      if (worst === null || off.amount > worst.amount) worst = { channel: key, ...off };
+    }
+    const after = changeCurves(shot, scope.layer, changed);
+    const drift = await driftFor(shot, after, scope, context);
+    const notes = [...(inSpace?.notes ?? [])];
+    if (left.length === 1) notes.push("1 curve that is stepped, or has keys between frames, stays as it is.");
+    if (left.length > 1) notes.push(`${left.length} curves that are stepped, or have keys between frames, stay as they are.`);
+    const summary = `Simplified ${Object.keys(changed).length} of ${channels.length} curves`;
+    return outcome(shot, after, summary, { drift, worstCurve: worst, warnings: inSpace?.warnings ?? [], notes });
+  },
+};
+
+function toleranceFor(key: ChannelKey, s: Settings): number {
+  const base = channelUnit(splitChannelKey(key).channel) === "degrees" ? s.rotation : s.move;
+  return (base * s.strength) / 100;
+}
+
+/** Where two curves are furthest apart at the whole frames of the first. */
+function worstOff(before: Curve, after: Curve): { frame: number; amount: number } {
+  let worst = { frame: before.times[0], amount: 0 };
+  for (let frame = Math.ceil(before.times[0]); frame <= before.times[before.times.length - 1]; frame++) {
+    const amount = Math.abs(sampleCurve(before, frame) - sampleCurve(after, frame));
+    if (amount > worst.amount) worst = { frame, amount };
+  }
+  return worst;
+}
+
+/** The shot with every curve of base fitted within tolerances: for makers of shots. */
+export async function simplified(shot: Shot, given: Partial<Settings>): Promise<Shot> {
+  const scope = { controls: null, channels: null, keys: null, range: null, layer: "base" };
+  return (await simplify.run(shot, scope, settings.parse(given), { breathe: () => undefined })).shot;
+}

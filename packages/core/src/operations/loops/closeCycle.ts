@@ -1,0 +1,115 @@
+import { z } from "zod";
+import { type Curve, keyOn, keysOf, Tangent } from "../../curve/curve.ts";
+import { insertKeyOn } from "../../curve/edit.ts";
+import { curveFromKeys } from "../../curve/make.ts";
+import { KneaderError } from "../../errors.ts";
+import { type ChannelKey, channelTitle, channelUnit, controlById, splitChannelKey } from "../../model/rig.ts";
+import { layerCurves, type Shot } from "../../model/shot.ts";
+import type { Operation } from "../operation.ts";
+import { changeCurves, needSomething, outcome, scopedChannels, scopeRange } from "../shared/scope.ts";
+
+const settings = z.object({
+  span: z
+    .number()
+    .int()
+    .min(1)
+    .max(10000)
+    .default(12)
+    .meta({ title: "Spread over the last", unit: "frames", max: 60, step: 1, help: "The correction grows over these frames." }),
+  slopes: z.boolean().default(true).meta({
+    title: "Smooth over the seam",
+    help: "Slopes meet too. Without, a corner stays one, as where a foot strikes the ground.",
+  }),
+  travel: z.boolean().default(true).meta({
+    title: "The figure travels",
+    help: "Move curves of the top control keep the way they have gone; only their slopes are matched.",
+  }),
+});
+
+/** How far a curve is from closing: what its end has more than its start. */
+interface Mismatch {
+  readonly key: ChannelKey;
+  readonly value: number;
+  /** Units per frame. */
+  readonly slope: number;
+}
+
+/** Make the end of a range run into its start: values and slopes, every curve. */
+export const closeCycle: Operation<z.infer<typeof settings>> = {
+  id: "close-cycle",
+  title: "Close the cycle",
+  group: "Loops",
+  help: "Makes the end of the range run into its start, in value and slope; says how far each curve was off.",
+  words: "loop seam match first last repeat mismatch walk",
+  settings,
+  async run(shot, scope, { span, slopes, travel }) {
+    const channels = scopedChannels(shot, scope);
+    needSomething(channels, "Close the cycle");
+    const { start, end } = scopeRange(shot, scope);
+    if (end - start < 2)
+      throw new KneaderError("bad-setting", `Close the cycle: frames ${start} to ${end} are too few for a cycle.`, "Widen the range.");
+    const curves = layerCurves(shot, scope.layer);
+    const changed: Record<ChannelKey, Curve> = {};
+    const off: Mismatch[] = [];
+    for (const key of channels) {
+      if (curves[key].times.length < 2) continue;
+      const keyed = insertKeyOn(insertKeyOn(curves[key], start), end);
+      const [first, last] = [keyOn(keyed, start), keyOn(keyed, end)];
+      // The way something has gone is no mismatch.
+      const value = travel && isTravel(shot, key) ? 0 : keyed.values[last] - keyed.values[first];
+      off.push({ key, value, slope: keyed.slopeIn[last] - keyed.slopeOut[first] });
+      changed[key] = closed(keyed, { start, end, span: Math.min(span, end - start - 1), off: value, slopes });
+    }
+    const worst = off
+      .filter(({ value, slope }) => Math.abs(value) > 1e-6 || Math.abs(slope) > 1e-6)
+      .sort((a, b) => severity(b) - severity(a));
+    const notes = worst
+      .slice(0, 5)
+      .map(({ key, value, slope }) => `${channelTitle(shot.rig, key)}: off by ${say(value)}, slope by ${say(slope)}.`);
+    if (worst.length > 5) notes.push(`And ${worst.length - 5} more.`);
+    const whole = start === shot.range.start && end === shot.range.end;
+    notes.push(
+      whole
+        ? `Frame ${end} is frame ${start} again: playback ends at ${end - 1}, so that it is not seen twice.`
+        : `Frame ${end} is frame ${start} again.`,
+    );
+    const after = changeCurves(shot, scope.layer, changed);
+    return outcome(
+      shot,
+      whole ? { ...after, cyclic: true } : after,
+      `Closed ${worst.length} of ${off.length} curves over frames ${start} to ${end}`,
+      { notes },
+    );
+  },
+};
+
+/** A move curve of a control that no other carries. */
+function isTravel(shot: Shot, key: ChannelKey): boolean {
+  const { control, channel } = splitChannelKey(key);
+  return channel.startsWith("move") && controlById(shot.rig, control)?.parent === null;
+}
+
+/** Degrees count as they are, lengths a hundredfold, so that both can stand in one list. */
+function severity({ key, value, slope }: Mismatch): number {
+  const weight = channelUnit(splitChannelKey(key).channel) === "degrees" ? 1 : 100;
+  return weight * (Math.abs(value) + 10 * Math.abs(slope));
+}
+
+function say(value: number): string {
+  return String(Math.round(value * 1000) / 1000);
+}
+
+/** The curve with `off` taken away at the end, growing smoothly over `span`, and one slope at both ends; keys after the cycle stay. */
+function closed(curve: Curve, how: { start: number; end: number; span: number; off: number; slopes: boolean }): Curve {
+  const [first, last] = [keyOn(curve, how.start), keyOn(curve, how.end)];
+  const slope = (curve.slopeOut[first] + curve.slopeIn[last]) / 2;
+  const isStepped = curve.kindOut[first] === Tangent.stepped || curve.kindOut[last - 1] === Tangent.stepped;
+  const keys = keysOf(curve).map((key, i) => {
+    const u = Math.min(1, Math.max(0, (key.time - (how.end - how.span)) / how.span));
+    const share = i > last ? 0 : u * u * (3 - 2 * u);
+    const moved = { ...key, value: key.value - how.off * share };
+    if (!how.slopes || isStepped || (i !== first && i !== last)) return moved;
+    return { ...moved, slopeIn: slope, slopeOut: slope, kindIn: Tangent.free, kindOut: Tangent.free };
+  });
+  return curveFromKeys(keys, curve);
+}

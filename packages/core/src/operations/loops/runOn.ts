@@ -1,0 +1,65 @@
+import { z } from "zod";
+import { insertKeyOn } from "../../curve/edit.ts";
+import { layerCurves } from "../../model/shot.ts";
+import type { Operation } from "../operation.ts";
+import { changeCurves, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+
+const settings = z.object({
+  side: z
+    .enum(["out", "in"])
+    .default("out")
+    .meta({ title: "Where", labels: { out: "Run-out, after the last key", in: "Run-in, before the first key" } }),
+  kind: z
+    .enum(["hold", "straight", "repeat", "travel", "pingpong"])
+    .default("repeat")
+    .meta({
+      title: "What it does",
+      labels: { hold: "Hold", straight: "Go straight on", repeat: "Repeat", travel: "Repeat and travel", pingpong: "Ping-pong" },
+    }),
+  rounds: z.number().int().min(0).max(10000).default(2).meta({ title: "Rounds", max: 20, step: 1, help: "Extra rounds; 0 is for ever." }),
+  align: z.boolean().default(true).meta({
+    title: "One cycle for all curves",
+    help: "Puts keys at the first and last frame of the cycle on every curve, so that all repeat in step.",
+  }),
+});
+
+/** What curves do outside their keys. */
+export const runOn: Operation<z.infer<typeof settings>> = {
+  id: "run-on",
+  title: "Repeat, hold or go on",
+  group: "Loops",
+  help: "Sets what curves do before their first key or after their last one; the real keys stay the only ones.",
+  words: "loop cycle run-in run-out repeat ping-pong travel extend",
+  saysRounds: true,
+  settings,
+  async run(shot, scope, s) {
+    const channels = scopedChannels(shot, scope);
+    needSomething(channels, "Repeat");
+    const curves = layerCurves(shot, scope.layer);
+    const moving = channels.filter((key) => curves[key].times.length > 1);
+    const first = scope.range?.start ?? Math.min(...moving.map((key) => curves[key].times[0]));
+    const last = scope.range?.end ?? Math.max(...moving.map((key) => curves[key].times[curves[key].times.length - 1]));
+    const changed = Object.fromEntries(
+      moving.map((key) => {
+        const aligned = s.align ? insertKeyOn(insertKeyOn(curves[key], first), last) : curves[key];
+        const run = { kind: s.kind, rounds: s.rounds };
+        return [key, s.side === "out" ? { ...aligned, runOut: run } : { ...aligned, runIn: run }];
+      }),
+    );
+    const after = changeCurves(shot, scope.layer, changed);
+    const span = moving.length > 0 ? last - first : 0;
+    const cycles = s.kind === "repeat" || s.kind === "travel" || s.kind === "pingpong";
+    const grown =
+      cycles && s.side === "out" && s.rounds > 0
+        ? { start: shot.range.start, end: Math.max(shot.range.end, Math.ceil(last + s.rounds * span)) }
+        : shot.range;
+    const times = s.rounds === 0 ? "for ever" : `${s.rounds} more rounds`;
+    return outcome(
+      shot,
+      { ...after, range: grown },
+      cycles
+        ? `${moving.length} curves ${s.kind === "pingpong" ? "go to and fro" : "repeat"} ${times}`
+        : `${moving.length} curves ${s.kind}`,
+    );
+  },
+};

@@ -1,0 +1,77 @@
+import type { z } from "zod";
+import type { Drift } from "../evaluate/drift.ts";
+import type { Action } from "../model/action.ts";
+import type { ChannelKey } from "../model/rig.ts";
+import type { FrameRange, Shot } from "../model/shot.ts";
+
+/** The controls, channels, keys and frames an operation works on. */
+export interface Scope {
+  /** Ids of controls, or null for the whole figure. */
+  readonly controls: readonly string[] | null;
+  /** Channel keys, or null for every channel of those controls. */
+  readonly channels: readonly ChannelKey[] | null;
+  /** Times of the picked keys by channel, or null when keys are not picked one by one. */
+  readonly keys: Readonly<Record<ChannelKey, readonly number[]>> | null;
+  /** Frames, or null for the whole shot. */
+  readonly range: FrameRange | null;
+  /** "base" or the id of a pass. */
+  readonly layer: string;
+}
+
+export const WHOLE_FIGURE: Scope = { controls: null, channels: null, keys: null, range: null, layer: "base" };
+
+/** What an operation says it has done. */
+export interface Report {
+  readonly summary: string;
+  readonly keysBefore: number;
+  readonly keysAfter: number;
+  readonly curvesChanged: number;
+  /** Measured against the shot before, when the operation claims to keep the motion. */
+  readonly drift: Drift | null;
+  /** Worst distance of any one curve, in its own unit, with its place; where curves are fitted. */
+  readonly worstCurve: { channel: ChannelKey; frame: number; amount: number } | null;
+  readonly warnings: readonly string[];
+  /** What is good to know and no cause for worry. */
+  readonly notes: readonly string[];
+}
+
+export interface Outcome {
+  readonly shot: Shot;
+  readonly report: Report;
+  /** What was made besides the shot. */
+  readonly action?: Action;
+}
+
+export interface Context {
+  /**
+   * Called now and then by long work with the share done (0..1); awaiting it lets others run. Throws a
+   * `cancelled` error once the work is no longer wanted.
+   */
+  breathe(share: number): Promise<void> | void;
+  /** The result is only glanced at before the whole is done: the report may leave out what takes long. */
+  readonly firstLook?: boolean;
+}
+
+export const noContext: Context = { breathe: () => undefined };
+
+/**
+ * A rework operation is a value: the catalogue, the work card, the command line and the docs are all
+ * made from what it says about itself. `run` is pure: the same in page, worker and Node.
+ */
+export interface Operation<Settings = unknown> {
+  readonly id: string;
+  readonly title: string;
+  readonly group: "Clean" | "Values" | "Timing" | "Loops" | "Poses" | "Passes" | "Spaces" | "Actions";
+  /** One sentence. */
+  readonly help: string;
+  /** Extra words by which it may be looked for. */
+  readonly words: string;
+  readonly settings: z.ZodType<Settings>;
+  /** What it makes of a control does not depend on the others, so a part can be shown before the rest is done. */
+  readonly byControl?: true;
+  /** It only reads the shot, so nothing locked can be in its way. */
+  readonly keepsShot?: true;
+  /** It says by itself what becomes of rounds. */
+  readonly saysRounds?: true;
+  run(shot: Shot, scope: Scope, settings: Settings, context: Context): Promise<Outcome>;
+}

@@ -1,0 +1,51 @@
+import { KneaderError } from "../../errors.ts";
+import { type Pass, withPass } from "../../model/shot.ts";
+import type { ComputedPassKind } from "../../passes/passKind.ts";
+import { freshPass, membersOf } from "./computedPass.ts";
+import type { Operation } from "../operation.ts";
+import { outcome } from "../shared/scope.ts";
+
+interface Extra {
+  /** Extra words by which it may be looked for. */
+  readonly words: string;
+  /** It makes no sense for the figure as a whole: something must be picked. */
+  readonly picked?: true;
+}
+
+/**
+ * The operation that adds a computed pass for what is in scope; with a pass of its kind chosen it shapes that
+ * one anew. Its settings are those of the kind.
+ */
+export function passOperation(kind: ComputedPassKind, { words, picked }: Extra): Operation<Record<string, unknown>> {
+  return {
+    id: kind.madeBy,
+    title: kind.madeBy === kind.id ? kind.title : `${kind.title} pass`,
+    group: "Passes",
+    help: `Adds a pass. ${kind.help} No key is touched.`,
+    words: `${words} pass layer computed`,
+    settings: kind.settings as Operation<Record<string, unknown>>["settings"],
+    async run(shot, scope, settings) {
+      const chosen = shot.passes.find((pass) => pass.id === scope.layer && pass.kind === kind.id);
+      if (chosen) {
+        const after = withPass(shot, chosen.id, (pass) => ({ ...pass, settings }));
+        return outcome(shot, after, `${chosen.name} shaped anew`);
+      }
+      const members = membersOf(shot, scope);
+      if (picked && members === null)
+        throw new KneaderError(
+          "nothing-in-scope",
+          `${kind.title}: pick the controls of a chain, such as a tail, from its first link on.`,
+          "Or choose Overlap, which takes a chain from its first link.",
+        );
+      const pass: Pass = {
+        ...freshPass(shot, kind, kind.title),
+        members,
+        settings,
+        range: scope.range && { ...scope.range, easeIn: 0, easeOut: 0 },
+      };
+      const controls =
+        members === null ? "the figure" : `${new Set(members.map((key) => key.slice(0, key.lastIndexOf(".")))).size} controls`;
+      return outcome(shot, { ...shot, passes: [...shot.passes, pass] }, `${pass.name} on ${controls}`);
+    },
+  };
+}

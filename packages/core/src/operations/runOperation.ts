@@ -1,0 +1,52 @@
+import { KneaderError } from "../errors.ts";
+import { type ChannelKey, channelTitle } from "../model/rig.ts";
+import { layerCurves, type Shot } from "../model/shot.ts";
+import type { Context, Operation, Outcome, Scope } from "./operation.ts";
+import { checkResult, checkScope } from "./shared/checkScope.ts";
+import { sayRounds } from "./shared/sayRounds.ts";
+import { curvesInScope } from "./shared/scope.ts";
+
+/**
+ * Run an operation so that locked channels come out as they went in. Those in scope are left alone and
+ * the report says so; an operation that cannot leave them alone is refused. The report also says what became of
+ * rounds. Errors: `locked`, `not-found`, `bad-setting`, and whatever the operation itself raises.
+ */
+export async function runOperation<Settings>(
+  operation: Operation<Settings>,
+  shot: Shot,
+  scope: Scope,
+  settings: Settings,
+  context: Context,
+): Promise<Outcome> {
+  checkScope(shot, scope, operation.title);
+  if (operation.keepsShot) return operation.run(shot, scope, settings, context);
+  const locked = new Set(shot.locked);
+  const meant = locked.size === 0 ? [] : curvesInScope(shot, scope);
+  const left = meant.filter((key) => locked.has(key));
+  if (left.length > 0 && left.length === meant.length)
+    throw new KneaderError("locked", `${operation.title}: ${sayChannels(shot, left)} locked.`, "Unlock what should change.");
+  const outcome = await operation.run(shot, scope, settings, context);
+  checkResult(shot, outcome.shot, operation.title);
+  const changed = shot.locked.filter((key) => isChanged(shot, outcome.shot, key));
+  if (changed.length > 0)
+    throw new KneaderError(
+      "locked",
+      `${operation.title} would change what is locked: ${sayChannels(shot, changed)} locked.`,
+      "Unlock what should change.",
+    );
+  const { report } = outcome;
+  const warnings = left.length === 0 ? report.warnings : [...report.warnings, `${sayChannels(shot, left)} locked and left alone.`];
+  const notes = operation.saysRounds ? report.notes : [...report.notes, ...sayRounds(shot, outcome.shot)];
+  return { ...outcome, report: { ...report, warnings, notes } };
+}
+
+function isChanged(before: Shot, after: Shot, key: ChannelKey): boolean {
+  if (before.base[key] !== after.base[key]) return true;
+  return before.passes.some((pass) => pass.curves[key] !== layerCurves(after, pass.id)[key]);
+}
+
+/** "Head rotate X is", "Head rotate X and 4 more are". */
+function sayChannels(shot: Shot, keys: readonly ChannelKey[]): string {
+  const first = channelTitle(shot.rig, keys[0]);
+  return keys.length === 1 ? `${first} is` : `${first} and ${keys.length - 1} more are`;
+}

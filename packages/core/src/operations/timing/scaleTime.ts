@@ -1,0 +1,45 @@
+import { z } from "zod";
+import { warpTimes } from "../../curve/warpTimes.ts";
+import { countKeys } from "../../model/shot.ts";
+import type { Operation } from "../operation.ts";
+import { retime } from "./retime.ts";
+import { needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+
+const settings = z.object({
+  factor: z
+    .number()
+    .min(1)
+    .max(10000)
+    .default(150)
+    .meta({ title: "Takes", unit: "percent", max: 400, step: 5, help: "Of the time it took: 200 % is half as fast." }),
+  pivot: z.number().default(1).meta({ title: "About frame", unit: "frame", step: 1, help: "This frame stays where it is." }),
+  wholeFrames: z.boolean().default(true).meta({ title: "Whole frames only" }),
+});
+
+/** Make everything slower or quicker about a frame. */
+export const scaleTime: Operation<z.infer<typeof settings>> = {
+  id: "scale-time",
+  title: "Scale time",
+  group: "Timing",
+  help: "Makes everything slower or quicker about a frame that stays.",
+  words: "speed slow fast stretch retime duration",
+  settings,
+  async run(shot, scope, { factor, pivot, wholeFrames }) {
+    const channels = scopedChannels(shot, scope);
+    needSomething(channels, "Scale time");
+    const to = (time: number) => {
+      const scaled = pivot + ((time - pivot) * factor) / 100;
+      return wholeFrames ? Math.round(scaled) : scaled;
+    };
+    const after = retime(
+      shot,
+      scope,
+      channels,
+      (curve) => warpTimes(curve, to),
+      (frame) => Math.round(to(frame)),
+    );
+    const lost = countKeys(shot.base) - countKeys(after.base);
+    const warnings = lost > 0 ? [`${lost} keys fell on the frame of another one and gave way.`] : [];
+    return outcome(shot, after, `Takes ${factor} % of the time, about frame ${pivot}`, { warnings });
+  },
+};

@@ -1,0 +1,83 @@
+import { z } from "zod";
+import { type Curve, Tangent } from "../../curve/curve.ts";
+import { settle } from "../../curve/tangents.ts";
+import { splitChannelKey } from "../../model/rig.ts";
+import type { Curves, Pass, Shot } from "../../model/shot.ts";
+import { computedKind } from "../../passes/kinds.ts";
+import type { Operation } from "../operation.ts";
+import { outcome } from "../shared/scope.ts";
+
+const settings = z.object({
+  factor: z
+    .number()
+    .positive()
+    .max(10000)
+    .default(5)
+    .meta({ title: "Rig scaled by", max: 10, step: 0.1, help: "5 for a rig made five times bigger." }),
+});
+
+/** Scale a figure and its travel: move curves and rest places, never rotations. */
+export const scaleRig: Operation<z.infer<typeof settings>> = {
+  id: "scale-rig",
+  title: "Rig scaled",
+  group: "Values",
+  help: "For a rig made bigger or smaller: multiplies every move curve about zero, in base and passes, and the rest places; rotations stay.",
+  words: "size bigger smaller units character resize metres centimetres",
+  settings,
+  async run(shot, _scope, s) {
+    let count = 0;
+    const scaled = (curves: Curves): Curves =>
+      Object.fromEntries(
+        Object.entries(curves).map(([key, curve]) => {
+          if (!splitChannelKey(key).channel.startsWith("move")) return [key, curve];
+          count++;
+          return [key, times(curve, s.factor)];
+        }),
+      );
+    const three = ([x, y, z]: readonly [number, number, number]) => [x * s.factor, y * s.factor, z * s.factor] as const;
+    const after: Shot = {
+      ...shot,
+      rig: {
+        ...shot.rig,
+        // The drawing of a figure has one size, so a scaled rig is drawn by its bones.
+        figure: s.factor === 1 ? shot.rig.figure : null,
+        controls: shot.rig.controls.map((control) => ({
+          ...control,
+          rest: three(control.rest),
+          ...(control.tip ? { tip: three(control.tip) } : {}),
+        })),
+      },
+      set: s.factor === 1 ? shot.set : null,
+      base: scaled(shot.base),
+      passes: shot.passes.map((pass) => ({ ...pass, settings: scaledSettings(pass, s.factor), curves: scaled(pass.curves) })),
+      follows: shot.follows.map((follow) => ({
+        ...follow,
+        offset: follow.offset.map((value, k) => (k >= 12 && k < 15 ? value * s.factor : value)),
+      })),
+    };
+    const others = Object.keys(shot.base).length + shot.passes.reduce((sum, pass) => sum + Object.keys(pass.curves).length, 0) - count;
+    return outcome(
+      shot,
+      after,
+      `${count} move curves and ${shot.rig.controls.length} rest places × ${s.factor}; ${others} other curves left alone`,
+    );
+  },
+};
+
+/** What a computed pass is told in lengths grows along. */
+function scaledSettings(pass: Pass, factor: number): Pass["settings"] {
+  const told = { ...pass.settings };
+  for (const name of computedKind(pass.kind)?.lengths ?? [])
+    if (typeof told[name] === "number") told[name] = (told[name] as number) * factor;
+  return told;
+}
+
+function times(curve: Curve, factor: number): Curve {
+  const free = (kinds: Uint8Array, slopes: Float64Array) => slopes.map((slope, i) => (kinds[i] === Tangent.free ? slope * factor : slope));
+  return settle({
+    ...curve,
+    values: curve.values.map((value) => value * factor),
+    slopeIn: free(curve.kindIn, curve.slopeIn),
+    slopeOut: free(curve.kindOut, curve.slopeOut),
+  });
+}
