@@ -9,7 +9,9 @@ export { sampleCurve, sampleInto } from "./curve/track.ts";
 export * from "./evaluate/drift.ts";
 export { KneaderError, sayError } from "./errors.ts";
 export { switchFollow } from "./evaluate/attach.ts";
-export { mirrorPose, type PoseValues, readPose } from "./figure/mirror.ts";
+export { addMembers, fillFromResult } from "./evaluate/fillPass.ts";
+export { readPose } from "./evaluate/readPose.ts";
+export { makeMirrorer, type PoseValues } from "./figure/mirror.ts";
 export { makePlayer, type Player } from "./evaluate/makePlayer.ts";
 export { type Grip, type Place, type PullBy, pullTo } from "./figure/pull.ts";
 export { playedFrames } from "./evaluate/timeNode.ts";
@@ -42,10 +44,8 @@ export { checkPasses } from "./passes/checkPasses.ts";
 export { computedKind, passKind, passKinds, timedKind } from "./passes/kinds.ts";
 export type { PassKind } from "./passes/passKind.ts";
 export {
-  addMembers,
   duplicatePass,
   emptyPasses,
-  fillFromResult,
   freeName,
   removeMembers,
   splitPass,

@@ -4,7 +4,7 @@ import { curveFrom } from "../curve/make.ts";
 import { KneaderError } from "../errors.ts";
 import { controlById } from "../model/rig.ts";
 import type { Follow, Shot } from "../model/shot.ts";
-import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import { readLocal } from "../figure/localMatrix.ts";
 import { makePlayer } from "./makePlayer.ts";
 
 /** The offset at which a follow changes nothing at `frame`: the control's place in the target's frame. */
@@ -15,10 +15,8 @@ export function followOffset(shot: Shot, control: string, target: string, frame:
   if (c === undefined || t === undefined)
     throw new KneaderError("not-found", `The shot has no control "${c === undefined ? control : target}".`);
   player.pose(frame);
-  const inverse = new Float64Array(16);
   const offset = new Float64Array(16);
-  invertAffine(inverse, 0, player.worlds, t * 16);
-  multiplyAffine(offset, 0, inverse, 0, player.worlds, c * 16);
+  readLocal(offset, 0, player.worlds, c, t);
   return [...offset];
 }
 

@@ -1,3 +1,4 @@
+import { placeAt, worldAt } from "../figure/rigLayout.ts";
 import { makePlayer } from "./makePlayer.ts";
 import { turnFromAffine } from "../maths/decompose.ts";
 import { quatAngle } from "../maths/rotation.ts";
@@ -32,8 +33,8 @@ export interface DriftOptions {
 const turned = new Float64Array(8);
 
 function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number): number {
-  turnFromAffine(turned, 0, a, i * 16);
-  turnFromAffine(turned, 4, b, j * 16);
+  turnFromAffine(turned, 0, a, worldAt(i));
+  turnFromAffine(turned, 4, b, worldAt(j));
   return quatAngle(turned, 0, turned, 4);
 }
 
@@ -85,9 +86,9 @@ function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: Drif
     for (const { id, i, j } of pairs) {
       const angle = led.has(id) ? worldAngle(a.worlds, i, b.worlds, j) : quatAngle(a.turns, i * 4, b.turns, j * 4);
       const distance = Math.hypot(
-        a.worlds[i * 16 + 12] - b.worlds[j * 16 + 12],
-        a.worlds[i * 16 + 13] - b.worlds[j * 16 + 13],
-        a.worlds[i * 16 + 14] - b.worlds[j * 16 + 14],
+        a.worlds[placeAt(i)] - b.worlds[placeAt(j)],
+        a.worlds[placeAt(i) + 1] - b.worlds[placeAt(j) + 1],
+        a.worlds[placeAt(i) + 2] - b.worlds[placeAt(j) + 2],
       );
       if (angle > turnPerFrame[n]) turnPerFrame[n] = angle;
       if (distance > placePerFrame[n]) placePerFrame[n] = distance;

@@ -1,3 +1,4 @@
+import { worldAt } from "../figure/rigLayout.ts";
 import { sampleTrack, type Track, trackOf } from "../curve/track.ts";
 import type { Follow } from "../model/shot.ts";
 import { stretchOf, turnFromAffine, writeTurned } from "../maths/decompose.ts";
@@ -28,8 +29,8 @@ const qBack = new Float64Array(4);
 export function applyFollow(slot: FollowSlot, worlds: Float64Array, control: number, frame: number): void {
   const strength = Math.min(1, Math.max(0, sampleTrack(slot.strength, frame)));
   if (strength === 0) return;
-  const o = control * 16;
-  multiplyAffine(goal, 0, worlds, slot.target * 16, slot.offset, 0);
+  const o = worldAt(control);
+  multiplyAffine(goal, 0, worlds, worldAt(slot.target), slot.offset, 0);
   if (slot.follow.position) for (let k = 12; k < 15; k++) worlds[o + k] += (goal[k] - worlds[o + k]) * strength;
   if (!slot.follow.rotation) return;
   turnFromAffine(qOwn, 0, worlds, o);

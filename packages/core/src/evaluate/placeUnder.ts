@@ -1,3 +1,4 @@
+import { moveAt, worldAt } from "../figure/rigLayout.ts";
 /**
  * World matrix of control `i` from its turn (a unit quaternion at q[qo]), its nine channel values and its resting
  * place, under the matrix of control `parent` (none when below 0). All at once, and for one kind of array only:
@@ -16,7 +17,7 @@ export function placeUnder(
   const y = q[qo + 1];
   const z = q[qo + 2];
   const w = q[qo + 3];
-  const v = i * 9;
+  const v = moveAt(i);
   const sx = values[v + 6];
   const sy = values[v + 7];
   const sz = values[v + 8];
@@ -32,7 +33,7 @@ export function placeUnder(
   const c0 = 2 * (x * z + w * y) * sz;
   const c1 = 2 * (y * z - w * x) * sz;
   const c2 = (1 - 2 * (x * x + y * y)) * sz;
-  const o = i * 16;
+  const o = worldAt(i);
   worlds[o + 3] = worlds[o + 7] = worlds[o + 11] = 0;
   worlds[o + 15] = 1;
   if (parent < 0) {
@@ -50,7 +51,7 @@ export function placeUnder(
     worlds[o + 14] = tz;
     return;
   }
-  const p = parent * 16;
+  const p = worldAt(parent);
   for (let row = 0; row < 3; row++) {
     const m0 = worlds[p + row];
     const m1 = worlds[p + 4 + row];

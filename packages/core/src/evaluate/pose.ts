@@ -3,7 +3,9 @@ import { sampleSet } from "../curve/trackSet.ts";
 import { envelope } from "../passes/envelope.ts";
 import type { AttachSlot } from "./attachToCamera.ts";
 import { applyFollow } from "./follow.ts";
-import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import { multiplyAffine } from "../maths/matrix.ts";
+import { readLocal } from "../figure/localMatrix.ts";
+import { turnAt, worldAt } from "../figure/rigLayout.ts";
 import { placeUnder } from "./placeUnder.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "../maths/rotation.ts";
 import { sinCos } from "../maths/sinCos.ts";
@@ -18,14 +20,13 @@ import { nodeFrame } from "./timeNode.ts";
 const HALF_DEG = DEG / 2;
 const own = new Float64Array(4);
 const euler = new Float64Array(3);
-const back = new Float64Array(16);
 const carried = new Float64Array(16);
 
 /** Euler values of a control that was joined as rotations, near what they were. */
 function unjoin({ joined, turns, values, slots }: Stage, control: number): void {
   if (joined[control] === 0) return;
   joined[control] = 0;
-  const v = control * 9 + 3;
+  const v = turnAt(control);
   eulerFromQuat(euler, 0, turns, control * 4, slots[control].order);
   for (let axis = 0; axis < 3; axis++) euler[axis] /= DEG;
   const near = [values[v], values[v + 1], values[v + 2]];
@@ -37,7 +38,7 @@ function unjoin({ joined, turns, values, slots }: Stage, control: number): void 
 function joinPending({ joining, pending, values, orders, joined, turns }: Stage, count: number): void {
   const { halves, quats } = joining;
   for (let n = 0; n < count; n++) {
-    const v = pending[n] * 9 + 3;
+    const v = turnAt(pending[n]);
     for (let axis = 0; axis < 3; axis++) halves[n * 6 + 2 * axis] = values[v + axis] * HALF_DEG;
     joining.orders[n] = orders[pending[n]];
   }
@@ -73,7 +74,7 @@ function turnOn(stage: Stage, { turns: layer, kind }: PassSlot, frame: number, w
     for (let axis = 0; axis < 3; axis++) {
       // A rotation the pass has no curve for keeps what is below it, so that only keyed axes change.
       const place = places[n * 3 + axis];
-      batch.halves[n * 6 + 2 * axis] = (place < 0 ? kind.neutral(values[at[n] * 9 + 3 + axis]) : sampled[place]) * HALF_DEG;
+      batch.halves[n * 6 + 2 * axis] = (place < 0 ? kind.neutral(values[turnAt(at[n]) + axis]) : sampled[place]) * HALF_DEG;
     }
   sinCos(batch.halves, 3 * at.length);
   quatsFromHalves(batch.quats, batch.halves, batch.orders, at.length);
@@ -143,7 +144,6 @@ function rideAlong({ still, worlds }: Stage, slot: AttachSlot, control: number, 
   const shown = nodeFrame(slot, frame);
   if (shown === frame) return;
   if (still.times[0] !== shown) poseStage(still, shown);
-  invertAffine(back, 0, still.worlds, slot.camera * 16);
-  multiplyAffine(carried, 0, back, 0, still.worlds, control * 16);
-  multiplyAffine(worlds, control * 16, worlds, slot.camera * 16, carried, 0);
+  readLocal(carried, 0, still.worlds, control, slot.camera);
+  multiplyAffine(worlds, worldAt(control), worlds, worldAt(slot.camera), carried, 0);
 }

@@ -13,7 +13,7 @@ import { isWeightless, makeFolds, steadyMix } from "./folds.ts";
 import { evaluationOrder } from "./evaluationOrder.ts";
 import { type FollowSlot, makeFollowSlot } from "./follow.ts";
 import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
-import { layoutOf } from "../figure/rigLayout.ts";
+import { attributesAt, controlAt, layoutOf, turnAt, turnAxisOf } from "../figure/rigLayout.ts";
 import { orderNumber, type RotationOrder } from "../maths/rotation.ts";
 import { layTimes, type TimeNode } from "./timeNode.ts";
 
@@ -122,7 +122,7 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
   const only = options.only && order.map((i) => controls[i].id);
   const still = attached.length > 0 ? makeStage(shot, { ...options, only, unattached: true }, makePlayer) : null;
   const needed = new Set(order);
-  const isNeeded = (channel: number) => channel >= controls.length * 9 || needed.has(Math.floor(channel / 9));
+  const isNeeded = (channel: number) => channel >= attributesAt(controls.length) || needed.has(controlAt(channel));
   const { nodes, nodeAt, nodeOfBase } = layTimes(shot, active, channelIndex, rest.length);
   const baseParts = byNode(usedCurves(shot.base, channelIndex, isNeeded), nodeOfBase);
   const folds = makeFolds(baseParts);
@@ -143,7 +143,7 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
       ...new Set(
         passes.flatMap((slot) => [
           ...slot.at,
-          ...[...slot.turns.controls].flatMap((control) => [3, 4, 5].map((axis) => control * 9 + axis)),
+          ...[...slot.turns.controls].flatMap((control) => [0, 1, 2].map((axis) => turnAt(control) + axis)),
         ]),
       ),
     ].filter((i) => !inBase.has(i)),
@@ -203,23 +203,23 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
     const turned = new Map<number, [number, number, number]>();
     const turnCurves: Curve[] = [];
     const mix = steadyMix(pass, kind);
+    const turnAxis = (i: number) => (i < attributesAt(controls.length) ? turnAxisOf(i) : -1);
     curves.forEach((curve, n) => {
       const i = all[n];
-      const axis = i < controls.length * 9 ? (i % 9) - 3 : -1;
-      if (pass.compose === "rotation" && axis >= 0 && axis < 3) {
-        const control = Math.floor(i / 9);
+      const axis = turnAxis(i);
+      if (pass.compose === "rotation" && axis >= 0) {
+        const control = controlAt(i);
         const three = turned.get(control) ?? [-1, -1, -1];
         three[axis] = turnCurves.length;
         turnCurves.push(curve);
         turned.set(control, three);
-      } else if (!mix || turnedBelow.has(Math.floor(i / 9)) || !folds.take(i, node, { ...mix, curve })) {
+      } else if (!mix || turnedBelow.has(controlAt(i)) || !folds.take(i, node, { ...mix, curve })) {
         single.push(curve);
         places.push(i);
         folds.close(i);
       }
     });
-    const isTurn = (i: number) => i < controls.length * 9 && i % 9 >= 3 && i % 9 < 6;
-    const unjoins = [...new Set(places.filter(isTurn).map((i) => Math.floor(i / 9)))].filter((control) => turnedBelow.has(control));
+    const unjoins = [...new Set(places.filter((i) => turnAxis(i) >= 0).map(controlAt))].filter((control) => turnedBelow.has(control));
     for (const control of turned.keys()) turnedBelow.add(control);
     return {
       pass,

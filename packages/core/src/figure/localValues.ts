@@ -1,6 +1,7 @@
 import { type Control, moveChannels, rotateChannels } from "../model/rig.ts";
 import { turnFromAffine } from "../maths/decompose.ts";
-import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import { readLocal } from "./localMatrix.ts";
+import { scaleAt } from "./rigLayout.ts";
 import type { Player } from "./player.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatMultiply } from "../maths/rotation.ts";
 
@@ -8,7 +9,6 @@ import { DEG, eulerFromQuat, nearestEuler, quatMultiply } from "../maths/rotatio
 export const placeChannels = [...moveChannels, ...rotateChannels];
 
 const local = new Float64Array(16);
-const scratch = new Float64Array(16);
 const turn = new Float64Array(4);
 const euler = new Float64Array(3);
 
@@ -25,11 +25,7 @@ export function localValues(
   scale?: ArrayLike<number>,
 ): number[] {
   const i = player.controlIndex.get(control.id) as number;
-  if (control.parent === null) local.set(player.worlds.subarray(i * 16, i * 16 + 16));
-  else {
-    invertAffine(scratch, 0, player.worlds, (player.controlIndex.get(control.parent) as number) * 16);
-    multiplyAffine(local, 0, scratch, 0, player.worlds, i * 16);
-  }
+  readLocal(local, 0, player.worlds, i, control.parent === null ? -1 : (player.controlIndex.get(control.parent) as number));
   const moves = control.rest.map((at, k) => local[12 + k] - at);
   turnFromAffine(turn, 0, local, 0, scale);
   if (control.restTurn[3] !== 1) {
@@ -44,6 +40,6 @@ export function localValues(
 
 /** What the scale channels of a control have in a posed player. */
 export function scaleOf(player: Pick<Player, "values" | "controlIndex">, control: string): ArrayLike<number> {
-  const v = (player.controlIndex.get(control) as number) * 9 + 6;
-  return player.values.subarray(v, v + 3);
+  const at = scaleAt(player.controlIndex.get(control) as number);
+  return player.values.subarray(at, at + 3);
 }

@@ -1,14 +1,7 @@
-import { constantCurve } from "../curve/make.ts";
-import { type ChannelKey, type Control, channelKey, moveChannels, restValue, rotateChannels } from "../model/rig.ts";
-import type { Shot } from "../model/shot.ts";
-import { multiplyAffine } from "../maths/matrix.ts";
-import { leaderOf, type MirrorPlane, planeOf, reflect } from "./mirrorPlane.ts";
-import type { Player } from "../evaluate/makePlayer.ts";
-import { makePlayer } from "../evaluate/makePlayer.ts";
-import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatFromEuler, quatMultiply } from "../maths/rotation.ts";
-
-/** For rigs without a middle: the plane x = 0. */
-const FACING: MirrorPlane = { origin: [0, 0, 0], heading: 0 };
+import { DEG, eulerFromQuat, nearestEuler, quatFromEuler, quatMultiply } from "../maths/rotation.ts";
+import { type ChannelKey, type Control, channelKey, type Rig } from "../model/rig.ts";
+import { FACING, leaderOf, type MirrorPlane, planeOf, reflect, type UprightPlane } from "./mirrorPlane.ts";
+import { layoutOf, moveAt, turnAt } from "./rigLayout.ts";
 
 type Quat = Float64Array;
 const quat = (): Quat => Float64Array.of(0, 0, 0, 1);
@@ -28,7 +21,7 @@ function reflected(q: Quat): Quat {
   return Float64Array.of(q[0], -q[1], -q[2], q[3]);
 }
 
-function rotate(q: Quat, v: readonly number[]): [number, number, number] {
+function rotate(q: Quat, v: ArrayLike<number>): [number, number, number] {
   const p = times(times(q, Float64Array.of(v[0], v[1], v[2], 0)), inverse(q));
   return [p[0], p[1], p[2]];
 }
@@ -40,163 +33,192 @@ function yaw(angle: number): Quat {
 /** Channel values of one pose, by channel key. */
 export type PoseValues = Record<ChannelKey, number>;
 
-/** The channel values of a frame, all layers together or those below one. */
-export function readPose(shot: Shot, frame: number, below?: string): PoseValues {
-  const player = makePlayer(shot, { below });
-  player.readValues(frame);
-  return Object.fromEntries([...player.channelIndex].map(([key, i]) => [key, player.values[i]]));
+/** Mirrors poses of one rig in one plane. */
+export interface Mirrorer {
+  /** The mirror image of a pose; Euler angles are the solution nearest to those of `near`. */
+  pose(pose: PoseValues, near: PoseValues): PoseValues;
+  /**
+   * The same over columns of frames: by channel key, a value a frame, all of one length; channels that are not there
+   * are at rest. Angles stay near those of the frame before. Answers every channel that has an image.
+   */
+  columns(columns: Readonly<Record<ChannelKey, Float64Array>>): Record<ChannelKey, Float64Array>;
+}
+
+/** What mirroring needs to know of a control, worked out once. */
+interface Slot {
+  readonly control: Control;
+  readonly parent: number;
+  readonly restTurn: Quat;
+  /** Its turn at rest in the world. */
+  readonly rest: Quat;
+  /** The control whose image it takes; −1 when it is never mirrored. */
+  readonly source: number;
+  /** Places in a pose of channels that only change sides: its own, and those of its source. */
+  readonly swaps: readonly (readonly [own: number, source: number])[];
+}
+
+function slotsOf(rig: Rig): Slot[] {
+  const { channelIndex, controlIndex, parents } = layoutOf(rig);
+  const slots: Slot[] = [];
+  rig.controls.forEach((control, i) => {
+    const parent = parents[i];
+    const restTurn = Float64Array.from(control.restTurn);
+    const partner = control.partner === null ? undefined : rig.controls[controlIndex.get(control.partner) ?? -1];
+    const others = partner ? control.channels.filter((channel) => !/^(move|rotate)[XYZ]$/.test(channel)) : [];
+    slots.push({
+      control,
+      parent,
+      restTurn,
+      rest: parent < 0 ? restTurn : times(slots[parent].rest, restTurn),
+      source: partner ? (controlIndex.get(partner.id) as number) : -1,
+      swaps: others.map((channel) => [
+        channelIndex.get(channelKey(control.id, channel)) as number,
+        channelIndex.get(channelKey((partner as Control).id, channel)) ?? -1,
+      ]),
+    });
+  });
+  return slots;
 }
 
 /**
- * The mirror image of a pose, left and right exchanged. Each central top control is mirrored in the upright plane
- * through its own middle, so that it keeps its place and its heading, and what hangs on it goes along; top controls
- * that have a partner (hands and feet that stand in the world) are mirrored in the plane of the figure's middle. The
- * rule per control comes from the rest pose, which is taken to be even about the plane x = 0: the turn from rest, seen
- * in the world, is reflected, and the partner is turned from its own rest by the reflection. Rigs whose left and right
- * axes differ need no special case. Controls without a partner keep their values; scale and own attributes change
- * sides. Euler angles are the solution nearest to `near`.
+ * Makes ready to mirror poses, left and right exchanged. In the figure's own middle each central top control is mirrored
+ * in the upright plane through its own middle, so that it keeps its place and its heading, and what hangs on it goes
+ * along; top controls that have a partner (hands and feet that stand in the world) are mirrored in the plane of the
+ * figure's middle. In a plane of the scene everything is. The rule per control comes from the rest pose, which is taken
+ * to be even about the plane x = 0: the turn from rest, seen in the world, is reflected, and the partner is turned from
+ * its own rest by the reflection. Rigs whose left and right axes differ need no special case. Controls without a partner
+ * keep their values; scale and own attributes change sides.
  */
-export function mirrorPose(shot: Shot, pose: PoseValues, near: PoseValues): PoseValues {
-  const controls = shot.rig.controls;
-  const index = new Map(controls.map((control, i) => [control.id, i]));
-  const value = (values: PoseValues, id: string, channel: string) => values[channelKey(id, channel)] ?? restValue(channel);
-  const restTurn = controls.map((control) => Float64Array.from(control.restTurn));
-  const rest: Quat[] = [];
+export function makeMirrorer(rig: Rig, plane: MirrorPlane = "own middle"): Mirrorer {
+  const { channelIndex, controlIndex, rest } = layoutOf(rig);
+  const slots = slotsOf(rig);
+  const leader = leaderOf(rig);
+  const leading = leader ? (controlIndex.get(leader.id) as number) : -1;
+  const keys = [...channelIndex.keys()];
   const world: Quat[] = [];
-  const planes: MirrorPlane[] = [];
-  const move = (id: string) => moveChannels.map((channel) => value(pose, id, channel));
-  const placeOf = (control: Control) => move(control.id).map((by, k) => control.rest[k] + by);
-  controls.forEach((control, i) => {
-    const turn = quat();
-    const [x, y, z] = rotateChannels.map((channel) => value(pose, control.id, channel) * DEG);
-    quatFromEuler(turn, 0, x, y, z, control.order);
-    const parent = control.parent === null ? -1 : (index.get(control.parent) as number);
-    const local = times(restTurn[i], turn);
-    rest[i] = parent < 0 ? restTurn[i] : times(rest[parent], restTurn[i]);
-    world[i] = parent < 0 ? local : times(world[parent], local);
-    if (parent >= 0) planes[i] = planes[parent];
-    else {
-      const turned = times(world[i], inverse(rest[i]));
-      const [x0, y0, z0] = placeOf(control);
-      planes[i] = planeOf([x0, y0, z0], rotate(turned, [1, 0, 0]), rotate(turned, [0, 0, 1]));
-    }
-  });
-  const leader = leaderOf(shot.rig);
-  const middle = leader ? planes[index.get(leader.id) as number] : FACING;
-  controls.forEach((control, i) => {
-    if (control.parent === null) {
-      if (control.partner !== null && control.partner !== control.id) planes[i] = middle;
-    } else planes[i] = planes[index.get(control.parent) as number];
-  });
-
-  const result: PoseValues = { ...pose };
   const mirrored: Quat[] = [];
-  controls.forEach((target, p) => {
-    const parent = target.parent === null ? -1 : (index.get(target.parent) as number);
-    const above = parent < 0 ? quat() : mirrored[parent];
-    const source = target.partner === null ? undefined : controls[index.get(target.partner) ?? -1];
-    if (!source) {
-      const turn = quat();
-      const [x, y, z] = rotateChannels.map((channel) => value(pose, target.id, channel) * DEG);
-      quatFromEuler(turn, 0, x, y, z, target.order);
-      mirrored[p] = times(above, times(restTurn[p], turn));
-      return;
-    }
-    const c = index.get(source.id) as number;
-    const h = yaw(planes[c].heading);
-    // The turn from rest as seen from the heading; the rest pose is symmetric, so only this is reflected.
-    const turned = times(inverse(h), times(world[c], inverse(rest[c])));
-    mirrored[p] = times(times(h, reflected(turned)), rest[p]);
-    const local = times(inverse(above), mirrored[p]);
-    writeTurn(target.id, target.order, times(inverse(restTurn[p]), local));
-    const sourceParent = source.parent === null ? -1 : (index.get(source.parent) as number);
-    if (parent < 0) {
-      const place = sourceParent < 0 ? reflect(planes[c], placeOf(source)) : placeOf(target);
-      moveChannels.forEach((channel, k) => {
-        result[channelKey(target.id, channel)] = source === target ? value(pose, source.id, channel) : place[k] - target.rest[k];
-      });
-    } else {
-      const seen = rotate(inverse(h), rotate(sourceParent < 0 ? quat() : world[sourceParent], move(source.id)));
-      const back = rotate(inverse(above), rotate(h, [-seen[0], seen[1], seen[2]]));
-      moveChannels.forEach((channel, k) => {
-        result[channelKey(target.id, channel)] = back[k];
-      });
-    }
-    for (const channel of target.channels)
-      if (!/^(move|rotate)[XYZ]$/.test(channel)) result[channelKey(target.id, channel)] = value(pose, source.id, channel);
-  });
-  return result;
 
-  function writeTurn(id: string, order: Parameters<typeof nearestEuler>[2], turn: Quat): void {
-    const euler = [0, 0, 0];
-    eulerFromQuat(euler, 0, turn, 0, order);
-    const to = rotateChannels.map((channel) => value(near, id, channel));
-    const found = nearestEuler(
-      euler.map((angle) => angle / DEG),
-      to,
-      order,
-    );
-    rotateChannels.forEach((channel, axis) => {
-      result[channelKey(id, channel)] = found[axis];
+  return { pose, columns };
+
+  function pose(given: PoseValues, near: PoseValues): PoseValues {
+    const result = { ...given };
+    mirrorInto(valuesOf(given), valuesOf(near), (i, value) => {
+      result[keys[i]] = value;
+    });
+    return result;
+  }
+
+  function columns(given: Readonly<Record<ChannelKey, Float64Array>>): Record<ChannelKey, Float64Array> {
+    const count = Math.max(0, ...Object.values(given).map((column) => column.length));
+    const present = keys.map((key) => given[key] as Float64Array | undefined);
+    const result: Record<ChannelKey, Float64Array> = {};
+    let near: Float64Array | null = null;
+    for (let n = 0; n < count; n++) {
+      const values = rest.map((value, i) => present[i]?.[n] ?? value);
+      const image: Float64Array = values.slice();
+      mirrorInto(values, near ?? values, (i, value) => {
+        result[keys[i]] ??= new Float64Array(count);
+        result[keys[i]][n] = value;
+        image[i] = value;
+      });
+      near = image;
+    }
+    return result;
+  }
+
+  function valuesOf(given: PoseValues): Float64Array {
+    return rest.map((value, i) => given[keys[i]] ?? value);
+  }
+
+  function turnOf(values: Float64Array, i: number): Quat {
+    const turn = quat();
+    const at = turnAt(i);
+    quatFromEuler(turn, 0, values[at] * DEG, values[at + 1] * DEG, values[at + 2] * DEG, slots[i].control.order);
+    return turn;
+  }
+
+  function moveOf(values: Float64Array, i: number): Float64Array {
+    return values.subarray(moveAt(i), moveAt(i) + 3);
+  }
+
+  function placeOf(values: Float64Array, i: number): [number, number, number] {
+    const [x, y, z] = slots[i].control.rest;
+    const [dx, dy, dz] = moveOf(values, i);
+    return [x + dx, y + dy, z + dz];
+  }
+
+  /** The plane each control is mirrored in; fills `world` with the turns of the pose. */
+  function planesOf(values: Float64Array): UprightPlane[] {
+    const planes: UprightPlane[] = [];
+    slots.forEach(({ parent, restTurn, rest: resting }, i) => {
+      const local = times(restTurn, turnOf(values, i));
+      world[i] = parent < 0 ? local : times(world[parent], local);
+      if (plane !== "own middle") planes[i] = plane;
+      else if (parent < 0) {
+        const turned = times(world[i], inverse(resting));
+        planes[i] = planeOf(placeOf(values, i), rotate(turned, [1, 0, 0]), rotate(turned, [0, 0, 1]));
+      }
+    });
+    const middle = planes[leading] ?? FACING;
+    slots.forEach(({ control, parent }, i) => {
+      if (parent >= 0) planes[i] = planes[parent];
+      else if (control.partner !== null && control.partner !== control.id) planes[i] = middle;
+    });
+    return planes;
+  }
+
+  /** Hands the values of the image to `put`, channel by channel. */
+  function mirrorInto(values: Float64Array, near: Float64Array, put: (channel: number, value: number) => void): void {
+    const planes = planesOf(values);
+    slots.forEach((slot, i) => {
+      const above = slot.parent < 0 ? quat() : mirrored[slot.parent];
+      if (slot.source < 0) {
+        mirrored[i] = times(above, times(slot.restTurn, turnOf(values, i)));
+        return;
+      }
+      const from = planes[slot.source];
+      const h = yaw(from.heading);
+      // The turn from rest as seen from the heading; the rest pose is symmetric, so only this is reflected.
+      const turned = times(inverse(h), times(world[slot.source], inverse(slots[slot.source].rest)));
+      mirrored[i] = times(times(h, reflected(turned)), slot.rest);
+      putTurn(i, times(inverse(slot.restTurn), times(inverse(above), mirrored[i])), near, put);
+      moveInto(i, from, h, above, values, put);
+      for (const [own, source] of slot.swaps) put(own, source < 0 ? rest[own] : values[source]);
     });
   }
-}
 
-/** How far a mirrored control lands from the reflected place of its partner, in scene units. */
-export interface MirrorError {
-  readonly control: string;
-  readonly distance: number;
-}
+  function putTurn(i: number, turn: Quat, near: Float64Array, put: (channel: number, value: number) => void): void {
+    const { order } = slots[i].control;
+    const euler = [0, 0, 0];
+    eulerFromQuat(euler, 0, turn, 0, order);
+    const at = turnAt(i);
+    const found = nearestEuler(
+      euler.map((angle) => angle / DEG),
+      [near[at], near[at + 1], near[at + 2]],
+      order,
+    );
+    for (let axis = 0; axis < 3; axis++) put(at + axis, found[axis]);
+  }
 
-/**
- * Check a pose that should be the mirror image of another: every control must stand on the reflection of its
- * partner's place. Lists those further off than `tolerance`, worst first (limbs of unequal length, wrong partners,
- * channels that were not keyed).
- */
-export function checkMirror(shot: Shot, pose: PoseValues, image: PoseValues, tolerance: number): MirrorError[] {
-  const before = posed(shot, pose);
-  const after = posed(shot, image);
-  const controls = shot.rig.controls;
-  const at = (player: Player, i: number) => player.worlds.subarray(i * 16 + 12, i * 16 + 15);
-  const planes: MirrorPlane[] = [];
-  const leader = leaderOf(shot.rig);
-  const planeAt = (i: number): MirrorPlane => {
-    // The turn from rest: a rig may rest turned.
-    const turned = new Float64Array(16);
-    const rest = new Float64Array(16);
-    const [x, y, z, w] = controls[i].restTurn;
-    matrixFromQuat(rest, 0, 4, [-x, -y, -z, w], 0);
-    multiplyAffine(turned, 0, before.worlds, i * 16, rest, 0);
-    const [ox, oy, oz] = at(before, i);
-    return planeOf([ox, oy, oz], [turned[0], turned[1], turned[2]], [turned[8], turned[9], turned[10]]);
-  };
-  const middle = leader ? planeAt(before.controlIndex.get(leader.id) as number) : FACING;
-  controls.forEach((control, i) => {
-    if (control.parent !== null) planes[i] = planes[before.controlIndex.get(control.parent) as number];
-    else planes[i] = control.partner !== null && control.partner !== control.id ? middle : planeAt(i);
-  });
-  const errors: MirrorError[] = [];
-  controls.forEach((control, p) => {
-    if (control.partner === null) return;
-    const c = before.controlIndex.get(control.partner);
-    if (c === undefined) return;
-    const want = reflect(planes[c], at(before, c));
-    const got = at(after, p);
-    const distance = Math.hypot(got[0] - want[0], got[1] - want[1], got[2] - want[2]);
-    if (distance > tolerance) errors.push({ control: control.id, distance });
-  });
-  return errors.sort((a, b) => b.distance - a.distance);
-}
-
-/** A player standing at a pose given by values. */
-function posed(shot: Shot, pose: PoseValues): Player {
-  const still = poseShot(shot, pose);
-  const player = makePlayer(still, { free: true });
-  player.pose(0);
-  return player;
-}
-
-function poseShot(shot: Shot, pose: PoseValues): Shot {
-  const base = Object.fromEntries(Object.entries(pose).map(([key, value]) => [key, constantCurve(value)]));
-  return { ...shot, base, passes: [], follows: [] };
+  function moveInto(
+    i: number,
+    from: UprightPlane,
+    h: Quat,
+    above: Quat,
+    values: Float64Array,
+    put: (channel: number, value: number) => void,
+  ): void {
+    const { source, parent, control } = slots[i];
+    const sourceParent = slots[source].parent;
+    let moves: ArrayLike<number>;
+    if (parent < 0) {
+      const place = sourceParent < 0 ? reflect(from, placeOf(values, source)) : placeOf(values, i);
+      // In its own plane a control stays where it is, to the last bit.
+      moves = source === i && plane === "own middle" ? moveOf(values, i) : place.map((to, k) => to - control.rest[k]);
+    } else {
+      const seen = rotate(inverse(h), rotate(sourceParent < 0 ? quat() : world[sourceParent], moveOf(values, source)));
+      moves = rotate(inverse(above), rotate(h, [-seen[0], seen[1], seen[2]]));
+    }
+    for (let k = 0; k < 3; k++) put(moveAt(i) + k, moves[k]);
+  }
 }

@@ -3,10 +3,16 @@ import type { Control, Rig } from "../model/rig.ts";
 type Vector = readonly [number, number, number];
 
 /** An upright plane: a point of it, and its heading, the turn about the vertical (radians) from the plane x = 0. */
-export interface MirrorPlane {
+export interface UprightPlane {
   readonly origin: Vector;
   readonly heading: number;
 }
+
+/** Where a figure is mirrored: in its own middle, so that it keeps place and heading, or in a plane of the scene. */
+export type MirrorPlane = "own middle" | UprightPlane;
+
+/** The plane x = 0, for rigs without a middle. */
+export const FACING: UprightPlane = { origin: [0, 0, 0], heading: 0 };
 
 /** How little the way something looks counts beside where its sides are. */
 const LOOK = 0.01;
@@ -15,7 +21,7 @@ const LOOK = 0.01;
  * The upright plane through something's middle, from where its side (+X) and its front (+Z) point: the one whose
  * normal is nearest to its side. Lying on its back it is still told from its sides, lying on a side from its front.
  */
-export function planeOf(origin: Vector, side: Vector, front: Vector): MirrorPlane {
+export function planeOf(origin: Vector, side: Vector, front: Vector): UprightPlane {
   // The horizontal unit vector n with the most of (n·side)² − LOOK (n·front)²: an eigenvector of a 2×2 matrix.
   const xx = side[0] * side[0] - LOOK * front[0] * front[0];
   const zz = side[2] * side[2] - LOOK * front[2] * front[2];
@@ -27,7 +33,7 @@ export function planeOf(origin: Vector, side: Vector, front: Vector): MirrorPlan
 }
 
 /** The reflection of a point. */
-export function reflect({ origin, heading }: MirrorPlane, point: ArrayLike<number>): [number, number, number] {
+export function reflect({ origin, heading }: UprightPlane, point: ArrayLike<number>): [number, number, number] {
   const [nx, nz] = [Math.cos(heading), -Math.sin(heading)];
   const off = (point[0] - origin[0]) * nx + (point[2] - origin[2]) * nz;
   return [point[0] - 2 * off * nx, point[1], point[2] - 2 * off * nz];

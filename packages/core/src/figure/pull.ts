@@ -2,8 +2,9 @@ import { KneaderError } from "../errors.ts";
 import { type ChannelKey, type Control, channelKey, controlById, moveChannels, type Rig, rotateChannels } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
 import { multiplyAffine } from "../maths/matrix.ts";
-import { makePlayer } from "../evaluate/makePlayer.ts";
-import { DEG, matrixFromQuat, quatFromEuler, quatMultiply } from "../maths/rotation.ts";
+import { writeLocal } from "./localMatrix.ts";
+import type { Player } from "./player.ts";
+import { controlAt, moveAxisOf, worldAt } from "./rigLayout.ts";
 import { solveLinear } from "../maths/solve.ts";
 
 export type Place = readonly [number, number, number];
@@ -61,18 +62,19 @@ function linksAbove(rig: Rig, control: Control): Control[] {
 /**
  * The values of `pullChannels`, as they come out of all passes, with which the gripped spot is at `goal` (in
  * the world), or as near to it as they let it, changed as little as may be: damped least squares (Levenberg
- * 1944, Marquardt 1963) from the pose at `frame`. Raises `locked` where something else leads the chain there.
+ * 1944, Marquardt 1963) from the pose at `frame`, which the player is put to. Raises `locked` where something else leads the chain there.
  */
-export function pullTo(shot: Shot, frame: number, grip: Grip, by: PullBy, goal: Place): Record<ChannelKey, number> {
+export function pullTo(player: Player, frame: number, grip: Grip, by: PullBy, goal: Place): Record<ChannelKey, number> {
+  const { shot } = player;
   const keys = pullChannels(shot, grip.control, by);
-  const player = makePlayer(shot);
   player.pose(frame);
   player.readValues(frame);
   const values = player.values.slice();
   const at = keys.map((key) => player.channelIndex.get(key) as number);
-  const spotOf = chainOf(shot, player.worlds, grip, shot.rig.controls[Math.floor(at[0] / 9)]);
-  const length = chainLength(shot.rig, grip, shot.rig.controls[Math.floor(at[0] / 9)]);
-  const seen = transform(player.worlds, (player.controlIndex.get(grip.control) as number) * 16, grip.spot);
+  const top = shot.rig.controls[controlAt(at[0])];
+  const spotOf = chainOf(shot, player.worlds, grip, top);
+  const length = chainLength(shot.rig, grip, top);
+  const seen = transform(player.worlds, worldAt(player.controlIndex.get(grip.control) as number), grip.spot);
   if (distance(spotOf(values), seen) > length * 1e-4)
     throw new KneaderError(
       "locked",
@@ -106,7 +108,7 @@ function approach(
     );
     if (!pull) return;
     const steps = slopes.map((slope) => dot(slope, pull));
-    const largest = Math.max(...at.map((i, n) => (i % 9 < 3 ? 0 : Math.abs(steps[n]))));
+    const largest = Math.max(...at.map((i, n) => (moveAxisOf(i) >= 0 ? 0 : Math.abs(steps[n]))));
     const share = Math.min(1, STEP / (largest || 1));
     const tried = values.slice();
     for (let n = 0; n < at.length; n++) tried[at[n]] += steps[n] * share;
@@ -125,7 +127,7 @@ function approach(
 
 /** How the spot moves with a channel, by central differences. */
 function slopeOf(values: Float64Array, i: number, spotOf: (values: Float64Array) => number[], length: number): number[] {
-  const step = i % 9 < 3 ? length * 1e-4 : 1e-2;
+  const step = moveAxisOf(i) >= 0 ? length * 1e-4 : 1e-2;
   const kept = values[i];
   values[i] = kept + step;
   const more = spotOf(values);
@@ -141,13 +143,13 @@ function chainOf({ rig }: Shot, worlds: Float64Array, grip: Grip, top: Control):
   const chain = chainDown(rig, grip, top);
   const above = new Float64Array(16);
   if (top.parent === null) for (const k of [0, 5, 10, 15]) above[k] = 1;
-  else above.set(worlds.subarray((index.get(top.parent) as number) * 16).subarray(0, 16));
+  else above.set(worlds.subarray(worldAt(index.get(top.parent) as number)).subarray(0, 16));
   const world = new Float64Array(16);
   const local = new Float64Array(16);
   return (values) => {
     world.set(above);
     for (const control of chain) {
-      localMatrix(local, control, values, (index.get(control.id) as number) * 9);
+      writeLocal(local, control, values, index.get(control.id) as number);
       multiplyAffine(world, 0, world.slice(), 0, local, 0);
     }
     return transform(world, 0, grip.spot);
@@ -168,21 +170,6 @@ function chainDown(rig: Rig, grip: Grip, top: Control): Control[] {
 function chainLength(rig: Rig, grip: Grip, top: Control): number {
   const [, ...rest] = chainDown(rig, grip, top);
   return rest.reduce((sum, control) => sum + Math.hypot(...control.rest), Math.hypot(...grip.spot)) || 1;
-}
-
-const turn = new Float64Array(4);
-
-/** The matrix of a control in its parent's space from its nine values. */
-function localMatrix(out: Float64Array, control: Control, values: Float64Array, v: number): void {
-  quatFromEuler(turn, 0, values[v + 3] * DEG, values[v + 4] * DEG, values[v + 5] * DEG, control.order);
-  quatMultiply(turn, 0, [...control.restTurn], 0, turn, 0);
-  out.fill(0);
-  matrixFromQuat(out, 0, 4, turn, 0);
-  for (let axis = 0; axis < 3; axis++) {
-    for (let row = 0; row < 3; row++) out[axis * 4 + row] *= values[v + 6 + axis];
-    out[12 + axis] = control.rest[axis] + values[v + axis];
-  }
-  out[15] = 1;
 }
 
 function transform(m: Float64Array, o: number, [x, y, z]: Place): number[] {

@@ -1,3 +1,4 @@
+import { layoutOf, placeAt as placeInWorld, worldAt } from "../figure/rigLayout.ts";
 import { turnFromAffine } from "../maths/decompose.ts";
 import { scaleOf } from "../figure/localValues.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
@@ -35,21 +36,21 @@ function sampleJoints(shot: Shot): Joints {
   const local = new Float64Array(4);
   const matrix = new Float64Array(9);
   const euler = [0, 0, 0];
-  const parents = controls.map(({ parent }) => (parent === null ? -1 : (player.controlIndex.get(parent) as number)));
+  const { parents } = layoutOf(shot.rig);
   for (let n = 0; n < frames; n++) {
     player.pose(start + n);
     const at = player.worlds;
     for (const [i, control] of controls.entries()) {
-      turnFromAffine(turns, i * 4, at, i * 16, signsOf(scaleOf(player, control.id)));
+      turnFromAffine(turns, i * 4, at, worldAt(i), signsOf(scaleOf(player, control.id)));
       const p = parents[i];
       const o = (n * controls.length + i) * 3;
       if (p < 0) {
-        for (let k = 0; k < 3; k++) places[o + k] = at[i * 16 + 12 + k];
+        for (let k = 0; k < 3; k++) places[o + k] = at[placeInWorld(i) + k];
         for (let k = 0; k < 4; k++) local[k] = turns[i * 4 + k];
       } else {
         const back = [-turns[p * 4], -turns[p * 4 + 1], -turns[p * 4 + 2], turns[p * 4 + 3]];
         matrixFromQuat(matrix, 0, 3, back, 0);
-        const way = [0, 1, 2].map((k) => at[i * 16 + 12 + k] - at[p * 16 + 12 + k]);
+        const way = [0, 1, 2].map((k) => at[placeInWorld(i) + k] - at[placeInWorld(p) + k]);
         for (let k = 0; k < 3; k++) places[o + k] = matrix[k] * way[0] + matrix[3 + k] * way[1] + matrix[6 + k] * way[2];
         quatMultiply(local, 0, back, 0, turns, i * 4);
       }

@@ -1,7 +1,8 @@
 import { attachSlots } from "../evaluate/attachToCamera.ts";
 import { stretchOf, turnFromAffine } from "../maths/decompose.ts";
+import { readLocal } from "../figure/localMatrix.ts";
 import { scaleOf } from "../figure/localValues.ts";
-import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import { layoutOf, moveAt } from "../figure/rigLayout.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
 import { quatMultiply } from "../maths/rotation.ts";
 import type { Shot } from "../model/shot.ts";
@@ -37,9 +38,9 @@ export function sampleShot(shot: Shot): SampledShot {
   const frames = Math.ceil(shot.range.end) - start + 1;
   const locals = new Float64Array(controls.length * frames * LOCAL);
   const led = ledControls(shot);
-  const inverse = new Float64Array(16);
   const local = new Float64Array(16);
   const stretch = new Float64Array(9);
+  const { parents } = layoutOf(shot.rig);
   const restTurns = controls.map((control) => [...control.restTurn]);
   const sheared = new Set<string>();
   for (let n = 0; n < frames; n++) {
@@ -48,16 +49,12 @@ export function sampleShot(shot: Shot): SampledShot {
       const o = (n * controls.length + i) * LOCAL;
       const scale = scaleOf(player, control.id);
       if (!led.has(control.id)) {
-        for (let k = 0; k < 3; k++) locals[o + k] = control.rest[k] + player.values[i * 9 + k];
+        for (let k = 0; k < 3; k++) locals[o + k] = control.rest[k] + player.values[moveAt(i) + k];
         quatMultiply(locals, o + 3, restTurns[i], 0, player.turns, i * 4);
         for (let k = 0; k < 3; k++) locals[o + 7 + k] = scale[k];
         return;
       }
-      if (control.parent === null) local.set(player.worlds.subarray(i * 16, i * 16 + 16));
-      else {
-        invertAffine(inverse, 0, player.worlds, (player.controlIndex.get(control.parent) as number) * 16);
-        multiplyAffine(local, 0, inverse, 0, player.worlds, i * 16);
-      }
+      readLocal(local, 0, player.worlds, i, parents[i]);
       for (let k = 0; k < 3; k++) locals[o + k] = local[12 + k];
       turnFromAffine(locals, o + 3, local, 0, scale);
       stretchOf(stretch, locals, o + 3, local, 0);

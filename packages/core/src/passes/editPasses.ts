@@ -1,14 +1,11 @@
-import type { Curve } from "../curve/curve.ts";
-import { constantCurve } from "../curve/make.ts";
 import { KneaderError } from "../errors.ts";
-import { makePlayer } from "../evaluate/makePlayer.ts";
 import { freshId } from "../model/freshId.ts";
 import { type ChannelKey, controlById, splitChannelKey } from "../model/rig.ts";
 import { type Pass, type Shot, withPass } from "../model/shot.ts";
 import { passKind } from "./kinds.ts";
 import { passMembers } from "./members.ts";
 
-function passOf(shot: Shot, id: string): Pass {
+export function passOf(shot: Shot, id: string): Pass {
   const pass = shot.passes.find((one) => one.id === id);
   if (!pass) throw new KneaderError("not-found", `The shot has no pass "${id}".`);
   return pass;
@@ -33,24 +30,6 @@ export function duplicatePass(shot: Shot, id: string): { shot: Shot; id: string 
   const pass = passOf(shot, id);
   const copy: Pass = { ...pass, id: freshId("pass"), name: freeName(shot, pass.name), on: false, solo: false, locked: false };
   return { shot: above(shot, id, copy), id: copy.id };
-}
-
-/** Channels a pass may work on from now on. A keyed pass gets a key on each that changes nothing, at a frame. */
-export function addMembers(shot: Shot, id: string, channels: readonly ChannelKey[], frame: number): Shot {
-  const pass = passOf(shot, id);
-  const kind = passKind(pass.kind);
-  if (kind?.reads !== "keys") {
-    const members = new Set([...passMembers(shot, pass), ...channels]);
-    return withPass(shot, id, (p) => ({ ...p, members: [...members] }));
-  }
-  const player = makePlayer(shot, { below: id });
-  player.readValues(frame);
-  const curves: Record<ChannelKey, Curve> = { ...pass.curves };
-  for (const key of channels) {
-    const at = player.channelIndex.get(key);
-    if (at !== undefined) curves[key] ??= constantCurve(kind.neutral(player.values[at]), frame);
-  }
-  return withPass(shot, id, (p) => ({ ...p, curves }));
 }
 
 /** Channels a pass no longer works on; a keyed pass loses its keys there. */
@@ -98,16 +77,4 @@ export function emptyPasses(shot: Shot): Pass[] {
 export function strangeMembers(shot: Shot, pass: Pass): ChannelKey[] {
   const named = passKind(pass.kind)?.reads === "keys" ? Object.keys(pass.curves) : (pass.members ?? []);
   return named.filter((key) => !controlById(shot.rig, splitChannelKey(key).control));
-}
-
-/** The keys of a replacing pass on channels: what is seen at a frame now, so that it starts from there and not from rest. */
-export function fillFromResult(shot: Shot, id: string, channels: readonly ChannelKey[], frame: number): Shot {
-  const player = makePlayer(shot);
-  player.readValues(frame);
-  const curves: Record<ChannelKey, Curve> = { ...passOf(shot, id).curves };
-  for (const key of channels) {
-    const at = player.channelIndex.get(key);
-    if (at !== undefined) curves[key] ??= constantCurve(player.values[at], frame);
-  }
-  return withPass(shot, id, (p) => ({ ...p, curves }));
 }

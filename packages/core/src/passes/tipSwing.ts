@@ -1,5 +1,7 @@
+import { readLocal } from "../figure/localMatrix.ts";
 import { localValues, scaleOf } from "../figure/localValues.ts";
-import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import { layoutOf, moveAt, scaleAt, worldAt } from "../figure/rigLayout.ts";
+import { multiplyAffine } from "../maths/matrix.ts";
 import { type ChannelKey, channelKey, type Control, rotateChannels } from "../model/rig.ts";
 import type { Link, Swing } from "./swing.ts";
 import { advanceSpring, type SpringState } from "./spring.ts";
@@ -53,7 +55,7 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
   });
   const worlds = new Float64Array(player.worlds.length);
   const swung = { worlds, controlIndex: player.controlIndex };
-  const parents = rig.controls.map(({ parent }) => (parent === null ? -1 : (player.controlIndex.get(parent) as number)));
+  const { parents } = layoutOf(rig);
 
   const links = [...tips.keys()];
   const isAbove = (i: number, j: number) => {
@@ -61,7 +63,9 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
     return false;
   };
   /** Where the swung figure differs, as far as it matters: the links, and what stands between links. */
-  const chain = parents.map((_, i) => i).filter((i) => links.some((link) => isAbove(link, i)) && links.some((link) => isAbove(i, link)));
+  const chain = rig.controls
+    .map((_, i) => i)
+    .filter((i) => links.some((link) => isAbove(link, i)) && links.some((link) => isAbove(i, link)));
 
   /** Carry the figure of a frame over into `worlds`, each link turned toward its tip; what a tip does there is `each`'s. */
   const carryOver = (frame: number, each: (tip: Tip, i: number) => void): void => {
@@ -87,7 +91,7 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
   /** At the first frame every tip is where the motion below has it, and at rest. */
   const begin = (frame: number, write: number): void => {
     player.readValues(frame);
-    for (const [i, tip] of tips) tip.near = [...player.values.subarray(i * 9, i * 9 + 6)];
+    for (const [i, tip] of tips) tip.near = [...player.values.subarray(moveAt(i), scaleAt(i))];
     carryOver(frame, (tip, i) => {
       tip.state.at.set(tip.goal);
       tip.state.speed.fill(0);
@@ -145,17 +149,15 @@ function endOf(controls: readonly Control[], control: Control): readonly [number
 }
 
 const local = new Float64Array(16);
-const inverse = new Float64Array(16);
 
 /** The world matrix of a control under its parent as that has been turned so far. */
 function carry(from: Float64Array, to: Float64Array, i: number, parent: number): void {
-  invertAffine(inverse, 0, from, parent * 16);
-  multiplyAffine(local, 0, inverse, 0, from, i * 16);
-  multiplyAffine(to, i * 16, to, parent * 16, local, 0);
+  readLocal(local, 0, from, i, parent);
+  multiplyAffine(to, worldAt(i), to, worldAt(parent), local, 0);
 }
 
 function place(m: Float64Array, i: number, [x, y, z]: readonly [number, number, number], out: Float64Array): void {
-  const o = i * 16;
+  const o = worldAt(i);
   for (let k = 0; k < 3; k++) out[k] = m[o + k] * x + m[o + 4 + k] * y + m[o + 8 + k] * z + m[o + 12 + k];
 }
 
@@ -164,7 +166,7 @@ const is = new Float64Array(3);
 
 /** Turn a control the shortest way, so that its end points at where the spring has its tip. */
 function turnToward(m: Float64Array, i: number, { goal, state }: Tip, strength: number): void {
-  const o = i * 16;
+  const o = worldAt(i);
   for (let k = 0; k < 3; k++) {
     was[k] = goal[k] - m[o + 12 + k];
     is[k] = was[k] + strength * (state.at[k] - goal[k]);

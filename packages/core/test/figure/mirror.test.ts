@@ -1,4 +1,8 @@
-import { checkMirror, mirrorPose, readPose } from "../../src/figure/mirror.ts";
+import * as fc from "fast-check";
+import { checkMirror } from "../../src/evaluate/checkMirror.ts";
+import { readPose } from "../../src/evaluate/readPose.ts";
+import { makeMirrorer, type PoseValues } from "../../src/figure/mirror.ts";
+import { reflect } from "../../src/figure/mirrorPlane.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { quatAngle } from "../../src/maths/rotation.ts";
 import { findPartners, withoutPartner } from "../../src/figure/partners.ts";
@@ -6,7 +10,10 @@ import type { Shot } from "../../src/model/shot.ts";
 import { constantCurve } from "../../src/curve/make.ts";
 import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
 import { captureShot } from "../help/capture.ts";
+import { anyAngle } from "../help/random.ts";
 import { control, movingShot, smallShot } from "../help/shots.ts";
+
+const mirrorPose = (shot: Shot, pose: PoseValues, near: PoseValues) => makeMirrorer(shot.rig).pose(pose, near);
 
 const shots: [string, () => Shot | Promise<Shot>, number[]][] = [
   ["a small rig", movingShot, [1, 13, 30]],
@@ -192,5 +199,44 @@ describe("what stands in the world by itself, and figures that lie", () => {
       const [was, is] = [head(pose), head(image)];
       expect(Math.hypot(...was.map((at, k) => at - is[k]))).toBeLessThan(0.1);
     }
+  });
+});
+
+test("in a plane of the scene every place and turn is reflected, heading and all", () => {
+  fc.assert(
+    fc.property(fc.tuple(anyAngle, anyAngle, anyAngle), fc.double({ min: -3, max: 3, noNaN: true }), (angles, heading) => {
+      const shot = movingShot();
+      const plane = { origin: [0.3, 0, -0.7] as const, heading };
+      const pose = { ...readPose(shot, 13), "root.rotateX": angles[0], "root.rotateY": angles[1], "root.rotateZ": angles[2] };
+      const image = makeMirrorer(shot.rig, plane).pose(pose, pose);
+      const [before, after] = [pose, image].map((values) => {
+        const base = Object.fromEntries(Object.entries(values).map(([key, value]) => [key, constantCurve(value)]));
+        const player = makePlayer({ ...shot, base });
+        player.pose(1);
+        return player;
+      });
+      const at = ({ controlIndex, worlds }: typeof before, id: string) =>
+        worlds.subarray((controlIndex.get(id) as number) * 16 + 12).subarray(0, 3);
+      for (const { id, partner } of shot.rig.controls) {
+        const want = reflect(plane, at(before, partner as string));
+        const got = at(after, id);
+        for (let k = 0; k < 3; k++) expect(got[k]).toBeCloseTo(want[k], 9);
+      }
+    }),
+  );
+});
+
+test("columns of frames are mirrored as their poses are, angles near those of the frame before", () => {
+  const shot = movingShot();
+  const frames = [1, 7, 13, 25, 49];
+  const poses = frames.map((frame) => readPose(shot, frame));
+  const mirrorer = makeMirrorer(shot.rig);
+  const columns = mirrorer.columns(
+    Object.fromEntries(Object.keys(poses[0]).map((key) => [key, Float64Array.from(poses, (pose) => pose[key])])),
+  );
+  let near = poses[0];
+  poses.forEach((pose, n) => {
+    near = mirrorer.pose(pose, near);
+    for (const key of Object.keys(columns)) expect(columns[key][n]).toBe(near[key]);
   });
 });

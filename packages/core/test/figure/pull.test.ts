@@ -42,7 +42,7 @@ test("a reaching arm puts the spot where it is pulled, its elbow bent as the law
   const shot = armShot();
   const from = spotOf(shot, { control: "upper", spot: [0, 0, 0] });
   const goal = from.clone().add(new Vector3(1.5, 2.5, -2));
-  const after = keyResult(shot, "base", 1, pullTo(shot, 1, wrist, "reach", placeOf(goal)));
+  const after = keyResult(shot, "base", 1, pullTo(makePlayer(shot), 1, wrist, "reach", placeOf(goal)));
   expect(spotOf(after, wrist).distanceTo(goal)).toBeLessThan(1e-6);
   const elbow = spotOf(after, { control: "fore", spot: [0, 0, 0] });
   const bend = from.clone().sub(elbow).angleTo(goal.clone().sub(elbow));
@@ -55,7 +55,7 @@ test("beyond its reach it is stretched out toward the goal, as near as it gets",
   const shot = armShot();
   const from = spotOf(shot, { control: "upper", spot: [0, 0, 0] });
   const goal = from.clone().add(new Vector3(4, 6, 2));
-  const after = keyResult(shot, "base", 1, pullTo(shot, 1, wrist, "reach", placeOf(goal)));
+  const after = keyResult(shot, "base", 1, pullTo(makePlayer(shot), 1, wrist, "reach", placeOf(goal)));
   expect(spotOf(after, wrist).distanceTo(goal)).toBeLessThan((from.distanceTo(goal) - 5) * 1.001 + 1e-3);
 });
 
@@ -65,21 +65,21 @@ test("a part that turns takes its spot to the point of its sphere nearest the go
   const joint = spotOf(shot, { control: "fore", spot: [0, 0, 0] });
   const radius = Math.hypot(...grip.spot);
   const goal = spotOf(shot, grip).add(new Vector3(0.4, -0.5, 0.7));
-  const wanted = pullTo(shot, 1, grip, "turn", placeOf(goal));
+  const wanted = pullTo(makePlayer(shot), 1, grip, "turn", placeOf(goal));
   expect(Object.keys(wanted)).toEqual(["fore.rotateY", "fore.rotateZ"]);
   const nearest = goal.clone().sub(joint).setLength(radius).add(joint);
   expect(spotOf(keyResult(shot, "base", 1, wanted), grip).distanceTo(nearest)).toBeLessThan(1e-4);
-  expect(() => pullTo({ ...shot, locked: turns.map((turn) => `fore.${turn}`) }, 1, grip, "turn", [0, 0, 0])).toThrow(/locked/);
+  expect(() => pullTo(makePlayer({ ...shot, locked: turns.map((turn) => `fore.${turn}`) }), 1, grip, "turn", [0, 0, 0])).toThrow(/locked/);
 });
 
 test("what moves by itself is moved, and turns only when it is told to", () => {
   const shot = armShot();
   const grip: Grip = { control: "root", spot: [0.1, 0.2, 0.3] };
   const goal = spotOf(shot, grip).add(new Vector3(3, -2, 1));
-  const wanted = pullTo(shot, 1, grip, "reach", placeOf(goal));
+  const wanted = pullTo(makePlayer(shot), 1, grip, "reach", placeOf(goal));
   expect(Object.keys(wanted)).toEqual(["root.moveX", "root.moveY", "root.moveZ"]);
   expect([...Object.values(wanted)].map((value) => Math.round(value * 1e6) / 1e6)).toEqual([3, -2, 1]);
-  expect(Object.keys(pullTo(shot, 1, grip, "turn", placeOf(goal)))).toEqual(turns.map((turn) => `root.${turn}`));
+  expect(Object.keys(pullTo(makePlayer(shot), 1, grip, "turn", placeOf(goal)))).toEqual(turns.map((turn) => `root.${turn}`));
 });
 
 test("a part that follows something else is not pulled, and it is said where", () => {
@@ -93,8 +93,8 @@ test("a part that follows something else is not pulled, and it is said where", (
     offset: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 5, 5, 5, 1],
     on: true,
   });
-  expect(() => pullTo(followed, 1, wrist, "reach", [0, 0, 0])).toThrow(/follows something else at frame 1/);
-  expect(() => pullTo(followed, 1, { ...wrist, control: "nobody" }, "turn", [0, 0, 0])).toThrow(/no control "nobody"/);
+  expect(() => pullTo(makePlayer(followed), 1, wrist, "reach", [0, 0, 0])).toThrow(/follows something else at frame 1/);
+  expect(() => pullTo(makePlayer(followed), 1, { ...wrist, control: "nobody" }, "turn", [0, 0, 0])).toThrow(/no control "nobody"/);
 });
 
 test("property: whatever the stack, what is pulled lands in the chosen pass and the spot is where it was pulled to", () => {
@@ -120,7 +120,7 @@ test("property: whatever the stack, what is pulled lands in the chosen pass and 
         // A goal that can be reached: where the spot is with the arm turned a little.
         const turned = { ...shot, passes: [...shot.passes, adding("try", { "arm-left.rotateZ": constantCurve(9) })] };
         const goal = spotOf(turned, grip, 20);
-        const after = keyResult(shot, "chosen", 20, pullTo(shot, 20, grip, by, placeOf(goal)));
+        const after = keyResult(shot, "chosen", 20, pullTo(makePlayer(shot), 20, grip, by, placeOf(goal)));
         expect(spotOf(after, grip, 20).distanceTo(goal)).toBeLessThan(2e-5);
         expect(after.base).toBe(shot.base);
         expect(after.passes.map((pass, i) => pass === shot.passes[i])).toEqual([true, false, true]);

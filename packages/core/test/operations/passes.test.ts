@@ -1,17 +1,10 @@
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { measureDrift } from "../../src/evaluate/drift.ts";
+import { addMembers, fillFromResult } from "../../src/evaluate/fillPass.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { makePass, type Shot } from "../../src/model/shot.ts";
 import { checkPasses } from "../../src/passes/checkPasses.ts";
-import {
-  addMembers,
-  duplicatePass,
-  emptyPasses,
-  fillFromResult,
-  removeMembers,
-  splitPass,
-  strangeMembers,
-} from "../../src/passes/editPasses.ts";
+import { duplicatePass, emptyPasses, removeMembers, splitPass, strangeMembers } from "../../src/passes/editPasses.ts";
 import { bakePasses } from "../../src/operations/passes/bakePasses.ts";
 import { catalogue, checkSettings, operationById } from "../../src/operations/catalogue.ts";
 import { noContext, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";

@@ -3,7 +3,8 @@ import { type Curve, keysOf, Tangent } from "../../src/curve/curve.ts";
 import { curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
-import { mirrorPose, readPose } from "../../src/figure/mirror.ts";
+import { readPose } from "../../src/evaluate/readPose.ts";
+import { makeMirrorer } from "../../src/figure/mirror.ts";
 import { clipFromText, clipToText } from "../../src/formats/clipText.ts";
 import type { Clip } from "../../src/model/clip.ts";
 import type { Shot } from "../../src/model/shot.ts";
@@ -253,7 +254,7 @@ describe("what becomes of the motion", () => {
     const { shot: after } = await paste(shot, clip, { at: 1, place: "whole", mirrored: true, carry: false });
     const want = (frame: number) => {
       const pose = readPose(shot, frame, "base");
-      return mirrorPose(shot, pose, pose);
+      return makeMirrorer(shot.rig).pose(pose, pose);
     };
     for (const frame of [1, 13, 25, 49])
       for (const key of ["arm-left.rotateZ", "arm-right.rotateZ", "hand-right.rotateX", "spine.rotateX"])

@@ -6,6 +6,7 @@ import {
   operationById,
   type Place,
   type PullBy,
+  makePlayer,
   pullTo,
   sayError,
   type Shot,
@@ -49,6 +50,7 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
   const grip: Grip = { control, spot: placeOf(point.clone().applyMatrix4(part.clone().invert())) };
   const facing = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), point);
   const ray = new Raycaster();
+  const player = makePlayer(shot);
   const { setPreview, change } = useDocuments.getState();
   let result: Shot | null = null;
   let problem: string | null = null;
@@ -62,7 +64,7 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
     if (!goal) return;
     const { pullBy } = usePreferences.getState();
     try {
-      const wanted = pullTo(shot, frame, grip, event.altKey ? otherWay[pullBy] : pullBy, placeOf(goal));
+      const wanted = pullTo(player, frame, grip, event.altKey ? otherWay[pullBy] : pullBy, placeOf(goal));
       result = keyResult(shot, layer, frame, wanted, range);
       setPreview(result);
     } catch (error) {

@@ -2,7 +2,7 @@ import { type Curve, type Key, keyAt, keyOn, Tangent } from "../../curve/curve.t
 import { curveFromKeys } from "../../curve/make.ts";
 import { unionOfTimes } from "../../curve/timeRows.ts";
 import { sampleCurve } from "../../curve/track.ts";
-import { mirrorPose, type PoseValues } from "../../figure/mirror.ts";
+import { makeMirrorer, type PoseValues } from "../../figure/mirror.ts";
 import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, rotateChannels, splitChannelKey } from "../../model/rig.ts";
 import type { Shot } from "../../model/shot.ts";
@@ -11,18 +11,19 @@ import type { Shot } from "../../model/shot.ts";
 const BESIDE = 1e-4;
 
 /**
- * The mirror image of a clip, by the rule of `mirrorPose` at each of its keys: what the left did the right
+ * The mirror image of a clip, by the rule of a `Mirrorer` at each of its keys: what the left did the right
  * does. Channels of the figure that are not in the clip stand as base motion has them. Free handles take the
  * slope of the mirrored motion. Controls that are never mirrored are left out.
  */
 export function mirrorClip(shot: Shot, clip: Clip): Clip {
+  const mirrorer = makeMirrorer(shot.rig);
   let near: PoseValues | null = null;
   const known = new Map<number, PoseValues>();
   const imageAt = (time: number): PoseValues => {
     const found = known.get(time);
     if (found) return found;
     const pose = poseAt(shot, clip, time);
-    const image = mirrorPose(shot, pose, near ?? pose);
+    const image = mirrorer.pose(pose, near ?? pose);
     known.set(time, image);
     return image;
   };

@@ -1,6 +1,8 @@
 import { z } from "zod";
 import { sampleCurve } from "../../curve/track.ts";
-import { checkMirror, mirrorPose, type PoseValues, readPose } from "../../figure/mirror.ts";
+import { checkMirror } from "../../evaluate/checkMirror.ts";
+import { readPose } from "../../evaluate/readPose.ts";
+import { makeMirrorer, type PoseValues } from "../../figure/mirror.ts";
 import { withoutPartner } from "../../figure/partners.ts";
 import { type ChannelKey, controlById, restValue, splitChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
@@ -28,7 +30,7 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
   async run(shot, scope, s) {
     const pose = layerPose(shot, scope, s.from);
     const present = layerPose(shot, scope, s.to);
-    const image = s.mirrored ? mirrorPose(shot, pose, present) : pose;
+    const image = s.mirrored ? makeMirrorer(shot.rig).pose(pose, present) : pose;
     const curves = layerCurves(shot, scope.layer);
     // A channel without keys is given one where the pose differs from what it has.
     const differs = (key: ChannelKey) => Math.abs((image[key] ?? 0) - (present[key] ?? restValue(splitChannelKey(key).channel))) > 1e-9;
