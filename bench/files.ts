@@ -1,7 +1,7 @@
 import { BVHLoader } from "three/examples/jsm/loaders/BVHLoader.js";
 import { curveToBytes } from "../packages/core/src/formats/curveBytes.ts";
 import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
-import { allCurves, mapCurves } from "../packages/core/src/model/shot.ts";
+import { allCurves, mapCurves } from "../packages/core/src/model/shotFields.ts";
 import { captureBytes } from "./capture.ts";
 import { atMost, medians, ratio, type Row } from "./measure.ts";
 

@@ -3,7 +3,8 @@ import { curveFrom, linearCurve, linearFrame } from "../packages/core/src/curve/
 import { makePlayer } from "../packages/core/src/evaluate/makePlayer.ts";
 import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
 import { channelKey, rotateChannels } from "../packages/core/src/model/rig.ts";
-import { makePass, type Pass, type Shot } from "../packages/core/src/model/shot.ts";
+import type { Pass, Shot } from "../packages/core/src/model/shot.ts";
+import { makePass } from "../packages/core/src/model/shotFields.ts";
 import { bakePasses } from "../packages/core/src/operations/passes/bakePasses.ts";
 import { noContext, WHOLE_FIGURE } from "../packages/core/src/operations/operation.ts";
 import { runOperation } from "../packages/core/src/operations/runOperation.ts";

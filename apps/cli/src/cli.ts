@@ -245,7 +245,7 @@ function info(shot: Shot) {
     curves: Object.keys(shot.base).length,
     keys: countKeys(shot.base),
     passes: shot.passes.map((pass) => ({ name: pass.name, kind: pass.kind, on: pass.on, keys: countKeys(pass.curves) })),
-    follows: shot.follows.map(({ control, target, on }) => ({ control, target, on })),
+    constraints: shot.constraints.map(({ name, kind, on }) => ({ name, kind, on })),
     framesPerSecond: framesPerSecond(shot.rate),
     range: shot.range,
   };

@@ -8,7 +8,7 @@ export { placesOf, unionOfTimes } from "./curve/timeRows.ts";
 export { sampleCurve, sampleInto } from "./curve/track.ts";
 export * from "./evaluate/drift.ts";
 export { KneaderError, sayError } from "./errors.ts";
-export { switchFollow } from "./evaluate/attach.ts";
+export { switchFollow } from "./evaluate/switchFollow.ts";
 export { addMembers, fillFromResult } from "./evaluate/fillPass.ts";
 export { readPose } from "./evaluate/readPose.ts";
 export { makeMirrorer, type PoseValues } from "./figure/mirror.ts";
@@ -30,7 +30,8 @@ export {
 export { curveFromBytes, curveToBytes } from "./formats/curveBytes.ts";
 export { checkFileSize, type Format, formatOf, formats, readShot } from "./formats/formats.ts";
 export { readAction, writeAction } from "./formats/kneaderJson.ts";
-export { checkVersion, SCHEMA_VERSION, shotFromRecord } from "./formats/schema.ts";
+export { checkVersion, migrate, SCHEMA_VERSION } from "./formats/migrate.ts";
+export { shotFromRecord } from "./formats/schema.ts";
 export * from "./operations/history.ts";
 export { clipFromText, clipToText } from "./formats/clipText.ts";
 export type { Clip } from "./model/clip.ts";
@@ -39,6 +40,7 @@ export { freshId } from "./model/freshId.ts";
 export { findPartners } from "./figure/partners.ts";
 export * from "./model/rig.ts";
 export * from "./model/shot.ts";
+export { allCurves, emptyShot, makePass, mapCurves } from "./model/shotFields.ts";
 export { envelope } from "./passes/envelope.ts";
 export { checkPasses } from "./passes/checkPasses.ts";
 export { computedKind, passKind, passKinds, timedKind } from "./passes/kinds.ts";
@@ -52,7 +54,7 @@ export {
   strangeMembers,
 } from "./passes/editPasses.ts";
 export { passMembers } from "./passes/members.ts";
-export { layerControls, ownControl } from "./passes/ownControl.ts";
+export { layerControls, ownControl } from "./evaluate/ownControl.ts";
 export { steppingPass } from "./passes/stepping.ts";
 export { inVersion, keepVersion, presentVersion, removeVersion } from "./passes/versions.ts";
 export { WARP_FRAME, warpOver, warpPass } from "./passes/warp.ts";

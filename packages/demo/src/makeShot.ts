@@ -3,7 +3,7 @@ import {
   type Curve,
   curveFromKeys,
   constantCurve,
-  type Follow,
+  emptyShot,
   linearCurve,
   linearFrame,
   makeKey,
@@ -15,24 +15,8 @@ import type { Puppet } from "./puppet.ts";
 import { ferrymanRig } from "./rig.ts";
 
 /** A shot of the ferryman at the landing, without motion. */
-export function emptyShot(id: string, name: string, start: number, end: number): Shot {
-  return {
-    id,
-    name,
-    rig: ferrymanRig,
-    rate: { num: 24, den: 1 },
-    range: { start, end },
-    cyclic: false,
-    unitMetres: 1,
-    set: "landing",
-    base: {},
-    passes: [],
-    follows: [] as Follow[],
-    locked: [],
-    sets: [],
-    poseMarks: [],
-    versions: [],
-  };
+export function landingShot(id: string, name: string, start: number, end: number): Shot {
+  return emptyShot({ id, name, rig: ferrymanRig, range: { start, end }, unitMetres: 1, set: "landing" });
 }
 
 /** Pose a puppet at each whole frame; every channel it sets gets a linear key a frame. */

@@ -1,6 +1,6 @@
-import { type Control, findPartners, moveChannels, type Rig, rotateChannels } from "@kneader/core";
+import { type Control, controlRoles, findPartners, makeControl, moveChannels, type Rig, rotateChannels } from "@kneader/core";
 
-/** name, parent, place in the world at rest (metres, facing +Z, left is +X), body part, moves too? */
+/** name, parent, place in the world at rest (metres, facing +Z, left is +X), body part (of what is no part of the figure: its role), moves too? */
 type Row = readonly [name: string, parent: string | null, place: readonly [number, number, number], part: string, moves?: boolean];
 
 const middle: readonly Row[] = [
@@ -41,11 +41,11 @@ const left: readonly Row[] = [
 ];
 
 const props: readonly Row[] = [
-  ["Lantern", null, [0, 0.45, 0.1], "lantern", true],
-  ["Lantern body", "Lantern", [0, 0.43, 0.1], "lantern"],
+  ["Lantern", null, [0, 0.45, 0.1], "prop", true],
+  ["Lantern body", "Lantern", [0, 0.43, 0.1], "prop"],
   ["Hook", null, [0.62, 0.9, -0.18], "set"],
   ["Ferry", null, [2.55, -0.06, 0], "set", true],
-  ["Shot camera", null, [0.4, 0.72, 3.5], "set", true],
+  ["Shot camera", null, [0.4, 0.72, 3.5], "camera", true],
 ];
 
 const idOf = (name: string) => name.replaceAll(" ", "-").toLowerCase();
@@ -65,22 +65,19 @@ function buildRig(): Rig {
   const places = new Map(rows.map(([name, , place]) => [name, place]));
   const controls = rows.map(([name, parent, place, part, moves]): Control => {
     const from = parent === null ? [0, 0, 0] : (places.get(parent) as readonly number[]);
-    return {
-      id: idOf(name),
+    const role = controlRoles.find((one) => one === part) ?? "figure";
+    return makeControl(idOf(name), {
       name,
       parent: parent === null ? null : idOf(parent),
       rest: [place[0] - from[0], place[1] - from[1], place[2] - from[2]],
-      restTurn: [0, 0, 0, 1],
       order: part === "legs" || part === "arms" ? "XYZ" : "YXZ",
       channels: [...(moves ? moveChannels : []), ...rotateChannels],
-      partner: null,
-      part,
-    };
+      role,
+      part: role === "figure" ? part : role === "prop" ? "lantern" : "",
+    });
   });
   // Props and set do not belong to the figure, so they are never mirrored with it.
-  const paired = findPartners(controls).map((control) =>
-    control.part === "set" || control.part === "lantern" ? { ...control, partner: null } : control,
-  );
+  const paired = findPartners(controls).map((control) => (control.role === "figure" ? control : { ...control, partner: null }));
   return { id: "rig-ferryman", name: "Otter ferry-keeper", controls: paired, figure: "otter" };
 }
 

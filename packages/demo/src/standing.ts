@@ -1,5 +1,5 @@
 import { type Shot, switchFollow, Tangent } from "@kneader/core";
-import { emptyShot, keyedMotion } from "./makeShot.ts";
+import { landingShot, keyedMotion } from "./makeShot.ts";
 import { hangLantern, type Stance, takeStance } from "./stance.ts";
 
 /** The ferryman at ease with the lantern in his left hand: what saved actions are shown on. */
@@ -17,7 +17,7 @@ export function standingFerryman(): Shot {
     tail: [6, 2, -8, -10],
   };
   const shot = keyedMotion(
-    { ...emptyShot("demo-standing", "Standing", 0, 0), set: null },
+    { ...landingShot("demo-standing", "Standing", 0, 0), set: null },
     [[0, hangLantern(takeStance(ease), "left")]],
     Tangent.flat,
   );

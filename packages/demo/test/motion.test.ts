@@ -34,7 +34,7 @@ describe("the rig", () => {
         const partner = ferrymanRig.controls.find((c) => c.id === control.partner);
         expect(partner?.partner).toBe(control.id);
         expect(partner?.rest[0]).toBeCloseTo(-control.rest[0], 12);
-      } else if (control.part !== "set" && control.part !== "lantern") expect(control.partner).toBe(control.id);
+      } else if (control.role === "figure") expect(control.partner).toBe(control.id);
     }
   });
 

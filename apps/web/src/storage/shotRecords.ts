@@ -5,6 +5,7 @@ import {
   curveToBytes,
   KneaderError,
   mapCurves,
+  migrate,
   sayError,
   SCHEMA_VERSION,
   type Shot,
@@ -307,10 +308,9 @@ function curveOf(bytes: ArrayBuffer, record: ShotRecord, key: string): Curve {
 
 /** The shot with its curves in their places, looked at whole. */
 function decoded(record: ShotRecord, curves: ReadonlyMap<string, Curve>): Shot {
-  const shot = record.shot as Shot;
   let packed: unknown;
   try {
-    packed = mapCurves({ ...shot, versions: shot.versions ?? [], follows: shot.follows ?? [] }, (key) => {
+    packed = mapCurves(migrate("shot", record.version, record.shot) as Shot, (key) => {
       const curve = curves.get(key as unknown as string);
       if (!curve) throw new KneaderError("not-found", `"${record.name}" names a curve that it does not list.`);
       return curve;

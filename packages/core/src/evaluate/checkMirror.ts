@@ -63,5 +63,5 @@ function posed(shot: Shot, pose: PoseValues): Player {
 
 function poseShot(shot: Shot, pose: PoseValues): Shot {
   const base = Object.fromEntries(Object.entries(pose).map(([key, value]) => [key, constantCurve(value)]));
-  return { ...shot, base, passes: [], follows: [] };
+  return { ...shot, base, passes: [], constraints: [] };
 }

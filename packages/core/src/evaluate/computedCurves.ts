@@ -22,7 +22,7 @@ export function computedCurves(shot: Shot, pass: Pass, kind: MotionPassKind, bel
     shot.rate.num / shot.rate.den,
     shot.range.start,
     shot.range.end,
-    shot.follows,
+    shot.constraints,
     pass.members,
     pass.curves,
     ...below,

@@ -1,3 +1,4 @@
+import { ledControls } from "../constraints/ledControls.ts";
 import { placeAt, worldAt } from "../figure/rigLayout.ts";
 import { makePlayer } from "./makePlayer.ts";
 import { turnFromAffine } from "../maths/decompose.ts";
@@ -71,8 +72,8 @@ function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: Drif
     const j = b.controlIndex.get(control.id);
     return j === undefined || (wanted !== null && !wanted.has(control.id)) ? [] : [{ id: control.id, i, j }];
   });
-  // What follows another is judged by how it stands in the world, not by its own keys.
-  const led = new Set([...before.follows, ...after.follows].filter((f) => f.on).map((f) => f.control));
+  // What something leads is judged by how it stands in the world, not by its own keys.
+  const led = new Set([...ledControls(before), ...ledControls(after)]);
   const count = Math.max(1, Math.floor(range.end) - Math.ceil(range.start) + 1);
   const start = Math.ceil(range.start);
   const turnPerFrame = new Float64Array(count);

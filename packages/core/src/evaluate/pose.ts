@@ -2,14 +2,13 @@ import { sampleTrack } from "../curve/track.ts";
 import { sampleSet } from "../curve/trackSet.ts";
 import { envelope } from "../passes/envelope.ts";
 import type { AttachSlot } from "./attachToCamera.ts";
-import { applyFollow } from "./follow.ts";
 import { multiplyAffine } from "../maths/matrix.ts";
 import { readLocal } from "../figure/localMatrix.ts";
 import { turnAt, worldAt } from "../figure/rigLayout.ts";
 import { placeUnder } from "./placeUnder.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "../maths/rotation.ts";
 import { sinCos } from "../maths/sinCos.ts";
-import type { PassSlot, Stage } from "./stage.ts";
+import type { AppliedConstraint, PassSlot, Stage } from "./stage.ts";
 import { nodeFrame } from "./timeNode.ts";
 
 /*
@@ -118,24 +117,38 @@ export function readStage(stage: Stage, frame: number): void {
 /** Fill `turns` and `worlds` for a frame. */
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
-  const { joined, pending, order, slots, turned, turns, worlds, values, restTurns, restMoves, attached } = stage;
+  const { joined, pending, order, steps, constraints, turned, worlds } = stage;
   if (turned.size === 0 && order.length === joined.length) joinAll(stage);
   else {
     let count = 0;
     for (let n = 0; n < order.length; n++) if (joined[order[n]] === 0) pending[count++] = order[n];
     joinPending(stage, count);
   }
-  for (let n = 0; n < order.length; n++) {
-    const i = order[n];
-    const slot = slots[i];
-    if (slot.restTurned) {
-      quatMultiply(own, 0, restTurns, i * 4, turns, i * 4);
-      placeUnder(worlds, i, slot.parent, own, 0, values, restMoves);
-    } else placeUnder(worlds, i, slot.parent, turns, i * 4, values, restMoves);
-    const attach = attached[i];
-    if (attach) rideAlong(stage, attach, i, frame);
-    for (let f = 0; f < slot.follows.length; f++) applyFollow(slot.follows[f], worlds, i, frame);
+  if (steps === null) for (let n = 0; n < order.length; n++) placeControl(stage, order[n], frame);
+  else
+    for (let n = 0; n < steps.length; n++) {
+      if (steps[n] < joined.length) placeControl(stage, steps[n], frame);
+      else applyConstraint(constraints[steps[n] - joined.length], worlds, frame);
+    }
+}
+
+function placeControl(stage: Stage, i: number, frame: number): void {
+  const { slots, turns, worlds, values, restTurns, restMoves, attached } = stage;
+  const slot = slots[i];
+  if (slot.restTurned) {
+    quatMultiply(own, 0, restTurns, i * 4, turns, i * 4);
+    placeUnder(worlds, i, slot.parent, own, 0, values, restMoves);
+  } else placeUnder(worlds, i, slot.parent, turns, i * 4, values, restMoves);
+  const attach = attached[i];
+  if (attach) rideAlong(stage, attach, i, frame);
+}
+
+function applyConstraint({ kind, slot, tracks }: AppliedConstraint, worlds: Float64Array, frame: number): void {
+  for (let n = 0; n < tracks.length; n++) {
+    const track = tracks[n];
+    if (track !== null) slot.values[n] = sampleTrack(track, frame);
   }
+  kind.apply(worlds, slot);
 }
 
 /** Put an attached control where it was before the camera at the held frame. The camera must be in place. */

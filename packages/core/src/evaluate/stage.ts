@@ -1,7 +1,8 @@
 import type { Curve } from "../curve/curve.ts";
 import { type Track, trackOf } from "../curve/track.ts";
 import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
-import type { Curves, Pass, Shot } from "../model/shot.ts";
+import { channelKey } from "../model/rig.ts";
+import type { Constraint, Curves, Pass, Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 import { addsPass } from "../passes/adds.ts";
 import { passKind } from "../passes/kinds.ts";
@@ -10,8 +11,9 @@ import { replacesPass } from "../passes/replaces.ts";
 import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
 import { computedCurves } from "./computedCurves.ts";
 import { isWeightless, makeFolds, steadyMix } from "./folds.ts";
-import { evaluationOrder } from "./evaluationOrder.ts";
-import { type FollowSlot, makeFollowSlot } from "./follow.ts";
+import type { ConstraintKind, ConstraintSlot } from "../constraints/constraintKind.ts";
+import { graphOf, orderOf } from "../constraints/graph.ts";
+import { constraintKind } from "../constraints/kinds.ts";
 import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
 import { attributesAt, controlAt, layoutOf, turnAt, turnAxisOf } from "../figure/rigLayout.ts";
 import { orderNumber, type RotationOrder } from "../maths/rotation.ts";
@@ -22,7 +24,6 @@ interface ControlSlot {
   readonly parent: number;
   readonly order: RotationOrder;
   readonly restTurned: boolean;
-  readonly follows: readonly FollowSlot[];
 }
 
 /** Curves with the places of their channels in `values`, and room for what they have at a frame. */
@@ -70,6 +71,14 @@ export interface PassSlot extends Layer {
   readonly turns: TurnLayer;
 }
 
+/** A constraint with the curves of its channels. */
+export interface AppliedConstraint {
+  readonly kind: ConstraintKind;
+  readonly slot: ConstraintSlot;
+  /** Null where a channel has no keys; what it then is stands in the slot's values. */
+  readonly tracks: readonly (Track | null)[];
+}
+
 /** Everything that playing a shot needs, laid out in flat arrays; worked out once per player. */
 export interface Stage {
   readonly channelIndex: ReadonlyMap<string, number>;
@@ -88,8 +97,11 @@ export interface Stage {
   readonly rest: Float64Array;
   readonly slots: readonly ControlSlot[];
   readonly orders: Uint8Array;
-  /** Controls with parents and followed targets first. */
+  /** Controls to be worked out, those above first. */
   readonly order: readonly number[];
+  /** Null when nothing is led: else what to do one after another, a control to put in place or (from `slots.length` on) a constraint to apply. */
+  readonly steps: readonly number[] | null;
+  readonly constraints: readonly AppliedConstraint[];
   readonly restTurns: Float64Array;
   readonly restMoves: Float64Array;
   /** Controls that some pass joins as rotations. */
@@ -118,7 +130,14 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
 
   const active = activePasses(shot, options.below);
   const attached = options.unattached ? [] : attachSlots(shot, active);
-  const order = evaluationOrder(shot, options.free === true, attached, options.only);
+  const graph = graphOf(
+    shot.rig,
+    options.free ? [] : shot.constraints,
+    controls.map((_, i) => attached[i]?.camera),
+  );
+  const wanted = controls.map((_, i) => i).filter((i) => !options.only || options.only.includes(controls[i].id));
+  const steps = orderOf(graph, wanted);
+  const order = steps.filter((step) => step < controls.length);
   const only = options.only && order.map((i) => controls[i].id);
   const still = attached.length > 0 ? makeStage(shot, { ...options, only, unattached: true }, makePlayer) : null;
   const needed = new Set(order);
@@ -153,11 +172,6 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
       parent: control.parent === null ? -1 : (controlIndex.get(control.parent) ?? -1),
       order: control.order,
       restTurned: control.restTurn[3] !== 1,
-      follows: options.free
-        ? []
-        : shot.follows
-            .filter((f) => f.on && f.control === control.id && controlIndex.has(f.target))
-            .map((f) => makeFollowSlot(f, controlIndex.get(f.target) as number)),
     }),
   );
 
@@ -174,6 +188,8 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
     slots,
     orders,
     order,
+    steps: graph.constraints.length > 0 ? steps : null,
+    constraints: graph.constraints.map((constraint) => applied(constraint, controlIndex)),
     restTurns,
     restMoves,
     turned: turnedBelow,
@@ -236,6 +252,24 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
       },
     };
   }
+}
+
+/** A constraint whose controls are there. */
+function applied(constraint: Constraint, controlIndex: ReadonlyMap<string, number>): AppliedConstraint {
+  const kind = constraintKind(constraint.kind) as ConstraintKind;
+  const { settings } = constraint;
+  const indices = (ids: readonly string[]) => ids.map((id) => controlIndex.get(id) as number);
+  const curves = kind.channels.map(({ name }) => constraint.curves[channelKey(constraint.id, name)]);
+  return {
+    kind,
+    slot: {
+      settings,
+      reads: indices(kind.reads(settings)),
+      writes: indices(kind.writes(settings)),
+      values: Float64Array.from(kind.channels, ({ otherwise }) => otherwise),
+    },
+    tracks: curves.map((curve) => (curve && curve.times.length > 0 ? trackOf(curve) : null)),
+  };
 }
 
 function layerOf(time: number, curves: readonly Curve[], places: readonly number[]): Layer {

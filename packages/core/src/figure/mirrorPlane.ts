@@ -1,4 +1,4 @@
-import type { Control, Rig } from "../model/rig.ts";
+import { type Control, isScenery, type Rig } from "../model/rig.ts";
 
 type Vector = readonly [number, number, number];
 
@@ -53,7 +53,7 @@ export function leaderOf(rig: Rig): Control | null {
   }
   let leader: Control | null = null;
   for (const control of rig.controls) {
-    if (control.parent !== null || control.partner !== control.id || control.part === "set") continue;
+    if (control.parent !== null || control.partner !== control.id || isScenery(control)) continue;
     if (leader === null || (below.get(control.id) ?? 0) > (below.get(leader.id) ?? 0)) leader = control;
   }
   return leader;

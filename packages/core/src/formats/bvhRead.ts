@@ -3,8 +3,9 @@ import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { type RotationOrder, rotationOrders } from "../maths/rotation.ts";
 import { findPartners } from "../figure/partners.ts";
-import { channelKey, type Control } from "../model/rig.ts";
-import { rateFromFps, type Shot } from "../model/shot.ts";
+import { channelKey, type Control, makeControl } from "../model/rig.ts";
+import { rateFromFps } from "../model/shot.ts";
+import { emptyShot } from "../model/shotFields.ts";
 import { type ByteReader, ascii, isSpace, LONGEST_WORD, lineOf, readNumber, readRow, readWord, skipSpace } from "./bytes.ts";
 import type { Imported } from "./format.ts";
 import { freshId } from "../model/freshId.ts";
@@ -46,23 +47,14 @@ export function readBvh(bytes: Uint8Array, name: string): Imported {
     } else base[column.key] = linearCurve(frame, values);
   });
   if (still > 0) notes.push(`${still} of ${columns.length} channels never change; each has one key.`);
-  const shot: Shot = {
+  const shot = emptyShot({
     id: freshId("shot"),
     name,
     rig: { id: freshId("rig"), name, controls: findPartners(controls), figure: null },
     rate: rateFromFps(1 / frameTime),
     range: { start: 1, end: Math.max(1, count) },
-    cyclic: false,
-    unitMetres: null,
-    set: null,
     base,
-    passes: [],
-    follows: [],
-    locked: [],
-    sets: [],
-    poseMarks: [],
-    versions: [],
-  };
+  });
   return { shot, notes };
 }
 
@@ -114,17 +106,7 @@ function readHierarchy(reader: ByteReader): { controls: Control[]; columns: Colu
       const id = unique(jointName);
       if (controls.length >= MOST_CONTROLS) fail(reader, `there are more than ${MOST_CONTROLS} joints.`);
       const parent = stack.length > 0 ? stack[stack.length - 1].id : null;
-      controls.push({
-        id,
-        name: jointName,
-        parent,
-        rest: [0, 0, 0],
-        restTurn: [0, 0, 0, 1],
-        order: "ZXY",
-        channels: [],
-        partner: null,
-        part: "",
-      });
+      controls.push(makeControl(id, { name: jointName, parent, order: "ZXY", channels: [] }));
       stack.push({ id, index: controls.length - 1 });
     } else if (kind === "END") {
       restOfLine(reader);

@@ -1,9 +1,12 @@
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
+import { refuseCircles } from "../constraints/graph.ts";
+import { tiesOf } from "../constraints/ledControls.ts";
 import { rotationOrders } from "../maths/rotation.ts";
 import type { Action } from "../model/action.ts";
 import { type ChannelKey, type Control, splitChannelKey } from "../model/rig.ts";
-import { allCurves, type Curves, framesPerSecond, type Rate, type Shot } from "../model/shot.ts";
+import { type Curves, framesPerSecond, type Rate, type Shot } from "../model/shot.ts";
+import { allCurves } from "../model/shotFields.ts";
 import { FURTHEST_FRAME, LARGEST_NUMBER, LONGEST_NAME, MOST_CONTROLS, MOST_FRAMES, MOST_SAMPLES, QUICKEST, SLOWEST } from "./limits.ts";
 
 /*
@@ -85,36 +88,22 @@ function checkControls(controls: readonly Control[]): void {
   }
 }
 
-function checkFollows(shot: Shot): void {
-  const parents = new Map(shot.rig.controls.map(({ id, parent }) => [id, parent]));
-  const targets = new Map<string, string[]>();
-  for (const { id, control, target, offset } of shot.follows) {
-    for (const named of [control, target])
-      if (!parents.has(named)) refuse(`Follow "${id}" names the control "${named}", which there is not.`);
-    needNumbers(offset, `Follow "${id}", its offset`);
-    targets.set(control, [...(targets.get(control) ?? []), target]);
+/** Constraints that have the controls they name, and no circle of what moves with what. */
+function checkConstraints({ rig, constraints }: Shot): void {
+  const ids = new Set(rig.controls.map(({ id }) => id));
+  for (const constraint of constraints) {
+    const { reads, writes } = tiesOf(constraint);
+    for (const named of [...writes, ...reads])
+      if (!ids.has(named)) refuse(`Constraint "${constraint.id}" names the control "${named}", which there is not.`);
+    for (const [name, value] of Object.entries(constraint.settings))
+      for (const number of Array.isArray(value) ? value : [value])
+        if (typeof number === "number") needNumber(number, `Constraint "${constraint.id}", its ${name}`);
   }
-  // A control waits for its parent and for what it follows; nobody may wait for itself.
-  const state = new Map<string, "open" | "done">();
-  const needs = (id: string) => [...(parents.get(id) === null ? [] : [parents.get(id) as string]), ...(targets.get(id) ?? [])];
-  for (const start of targets.keys()) {
-    const path: { id: string; rest: string[] }[] = [{ id: start, rest: needs(start) }];
-    if (state.has(start)) continue;
-    state.set(start, "open");
-    while (path.length > 0) {
-      const top = path[path.length - 1];
-      const next = top.rest.pop();
-      if (next === undefined) {
-        state.set(top.id, "done");
-        path.pop();
-      } else if (state.get(next) === "open") {
-        const circle = path.slice(path.findIndex(({ id }) => id === next)).map(({ id }) => `"${id}"`);
-        refuse(`${[...circle, `"${next}"`].join(" moves with ")}: a circle of follows.`, "Take one of the follows out of the file.");
-      } else if (!state.has(next)) {
-        state.set(next, "open");
-        path.push({ id: next, rest: needs(next) });
-      }
-    }
+  try {
+    refuseCircles({ rig, constraints });
+  } catch (error) {
+    if (error instanceof KneaderError) refuse(error.message, "Take one of the constraints out of the file.");
+    throw error;
   }
 }
 
@@ -131,9 +120,9 @@ export function checkShot(shot: Shot): Shot {
   if (shot.unitMetres !== null && !(shot.unitMetres >= 1e-9 && shot.unitMetres <= 1e9))
     refuse(`A scene unit is ${shot.unitMetres} metres long; it must be above 0.`);
   checkControls(shot.rig.controls);
-  checkFollows(shot);
+  checkConstraints(shot);
   const ids = new Set<string>();
-  for (const { id, name, range } of [...shot.passes, ...shot.versions.map((version) => ({ ...version, range: null }))]) {
+  for (const { id, name, range } of [...shot.passes, ...[...shot.constraints, ...shot.versions].map((one) => ({ ...one, range: null }))]) {
     if (id === "" || ids.has(id)) refuse(`"${name}" has the id "${id}", which is empty or taken.`);
     ids.add(id);
     if (!range) continue;

@@ -5,7 +5,7 @@ import type { Clip } from "../model/clip.ts";
 import { checkClip } from "./checkShot.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
 import { sayIssue } from "./sayIssue.ts";
-import { checkVersion, SCHEMA_VERSION } from "./schema.ts";
+import { checkVersion, SCHEMA_VERSION } from "./migrate.ts";
 
 const FORMAT = "kneader-keys";
 

@@ -3,8 +3,9 @@ import { KneaderError } from "../errors.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
 import { findPartners } from "../figure/partners.ts";
 import { freshId } from "../model/freshId.ts";
-import { type ChannelKey, channelKeysOf, type Control, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, channelKeysOf, makeControl, splitChannelKey } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
+import { emptyShot } from "../model/shotFields.ts";
 import { curveFromSamples } from "../curve/bakeValues.ts";
 import { decodeText, encodeText } from "./utf8.ts";
 import type { Exported, Imported } from "./format.ts";
@@ -73,36 +74,16 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
     const { control, channel } = splitChannelKey(key);
     controls.set(control, [...(controls.get(control) ?? []), channel]);
   }
-  const list: Control[] = [...controls].map(([id, channels]) => ({
-    id,
-    name: id,
-    parent: null,
-    rest: [0, 0, 0],
-    restTurn: [0, 0, 0, 1],
-    order: "XYZ",
-    channels,
-    partner: null,
-    part: "",
-  }));
+  const list = [...controls].map(([id, channels]) => makeControl(id, { channels }));
   const base: Record<ChannelKey, Curve> = Object.fromEntries(keys.map((key, c) => [key, curveFromSamples(start, table[c])]));
   return {
-    shot: {
+    shot: emptyShot({
       id: freshId("shot"),
       name,
       rig: { id: freshId("rig"), name, controls: findPartners(list), figure: null },
-      rate: { num: 24, den: 1 },
       range: { start, end: start + lines.length - 2 },
-      cyclic: false,
-      unitMetres: null,
-      set: null,
       base,
-      passes: [],
-      follows: [],
-      locked: [],
-      sets: [],
-      poseMarks: [],
-      versions: [],
-    },
+    }),
     notes: ["CSV does not say the frame rate or the hierarchy: 24 frames a second are taken, all controls side by side."],
   };
 }

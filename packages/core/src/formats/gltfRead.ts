@@ -7,9 +7,11 @@ import { stretchOf, turnFromAffine } from "../maths/decompose.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatPower, type RotationOrder, rotationOrders } from "../maths/rotation.ts";
 import { freshId } from "../model/freshId.ts";
 import { findPartners } from "../figure/partners.ts";
-import { channelKey, type Control, moveChannels, rotateChannels, scaleChannels } from "../model/rig.ts";
-import { rateFromFps, type Shot } from "../model/shot.ts";
+import { channelKey, type Control, controlRoles, moveChannels, rotateChannels, scaleChannels } from "../model/rig.ts";
+import { rateFromFps } from "../model/shot.ts";
+import { emptyShot } from "../model/shotFields.ts";
 import type { FilesBeside, Imported } from "./format.ts";
+import { roleFrom1 } from "./migrate.ts";
 import { type GltfFile, type GltfJson, openGltf } from "./gltfFile.ts";
 import { MOST_CONTROLS, MOST_FRAMES, MOST_SAMPLES } from "./limits.ts";
 import { uniqueIds } from "./uniqueIds.ts";
@@ -19,6 +21,7 @@ const controlExtras = z.object({
   kneader: z.object({
     id: z.string(),
     order: z.enum(rotationOrders),
+    role: z.enum(controlRoles).optional(),
     part: z.string(),
     partner: z.string().nullable(),
     channels: z.array(z.string()),
@@ -88,7 +91,7 @@ export function readGltf(bytes: Uint8Array, name: string, beside?: FilesBeside):
         ]),
       ],
       partner: own.success ? own.data.kneader.partner : null,
-      part: own.success ? own.data.kneader.part : "",
+      ...roleOf(own.success ? own.data.kneader : { part: "" }, `${id} ${node.name}`),
       tip: own.success ? own.data.kneader.tip : undefined,
     });
   }
@@ -151,23 +154,16 @@ export function readGltf(bytes: Uint8Array, name: string, beside?: FilesBeside):
   if (sampledTracks > 0)
     notes.push(`${sampledTracks} rotation tracks were sampled at every frame: quaternions between keys have no exact Euler curve.`);
   const withPartners = made.success ? controls : findPartners(controls);
-  const shot: Shot = {
+  const shot = emptyShot({
     id: freshId("shot"),
     name,
     rig: { id: freshId("rig"), name, controls: withPartners, figure: made.success ? made.data.kneader.figure : null },
     rate,
     range: made.success ? made.data.kneader.range : { start: first, end: Math.max(first, Math.ceil(end)) },
-    cyclic: false,
     unitMetres: made.success ? made.data.kneader.unitMetres : 1,
     set: made.success ? made.data.kneader.set : null,
     base,
-    passes: [],
-    follows: [],
-    locked: [],
-    sets: [],
-    poseMarks: [],
-    versions: [],
-  };
+  });
   return { shot, notes };
 }
 
@@ -176,6 +172,11 @@ interface Track {
   times: Float64Array;
   values: Float64Array;
   fps: number;
+}
+
+/** What our own extras say a node is; an early version told no role. */
+function roleOf({ role, part }: { role?: Control["role"]; part: string }, name: string): Pick<Control, "role" | "part"> {
+  return role === undefined ? roleFrom1(name, part) : { role, part };
 }
 
 /** Nodes from the top down; circles, a second parent and wrong indices are refused. */

@@ -7,7 +7,7 @@ import { type ChannelKey, channelKey, type Control, moveChannels, restValue, rot
 import { framesPerSecond, type Shot } from "../model/shot.ts";
 import { encodeText } from "./utf8.ts";
 import type { Exported } from "./format.ts";
-import { LOCAL, ledControls, sampleShot, type SampledShot } from "./sampled.ts";
+import { LOCAL, carriedControls, sampleShot, type SampledShot } from "./sampled.ts";
 
 type Interpolation = "STEP" | "LINEAR" | "CUBICSPLINE";
 const FLOAT = 5126;
@@ -82,7 +82,7 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
   const channels: Record<string, unknown>[] = [];
   const tally = { exact: 0, sampled: 0 };
   const changed = new Set(activePasses(shot).flatMap((pass) => changedBy(shot, pass)));
-  const led = ledControls(shot);
+  const led = carriedControls(shot);
   // A scale that never changes stands in the node itself.
   const still = new Map(
     controls.flatMap((control) => {
@@ -161,6 +161,7 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
         kneader: {
           id: control.id,
           order: control.order,
+          role: control.role,
           part: control.part,
           partner: control.partner,
           channels: control.channels,

@@ -1,3 +1,4 @@
+import { ledControls } from "../constraints/ledControls.ts";
 import { attachSlots } from "../evaluate/attachToCamera.ts";
 import { stretchOf, turnFromAffine } from "../maths/decompose.ts";
 import { readLocal } from "../figure/localMatrix.ts";
@@ -21,9 +22,9 @@ export interface SampledShot {
 /** Numbers a control takes in `locals`. */
 export const LOCAL = 10;
 
-/** Controls that are not where their own channels put them: they follow another, or ride along with a camera. */
-export function ledControls(shot: Shot): Set<string> {
-  const led = new Set(shot.follows.filter((f) => f.on).map((f) => f.control));
+/** Controls that are not where their own channels put them: something leads them, or they ride along with a camera. */
+export function carriedControls(shot: Shot): Set<string> {
+  const led = ledControls(shot);
   attachSlots(shot, activePasses(shot)).forEach((slot, i) => {
     if (slot) led.add(shot.rig.controls[i].id);
   });
@@ -37,7 +38,7 @@ export function sampleShot(shot: Shot): SampledShot {
   const start = Math.floor(shot.range.start);
   const frames = Math.ceil(shot.range.end) - start + 1;
   const locals = new Float64Array(controls.length * frames * LOCAL);
-  const led = ledControls(shot);
+  const led = carriedControls(shot);
   const local = new Float64Array(16);
   const stretch = new Float64Array(9);
   const { parents } = layoutOf(shot.rig);

@@ -5,12 +5,13 @@ import { rotationOrders } from "../maths/rotation.ts";
 import type { Action } from "../model/action.ts";
 import { markColours, type Shot } from "../model/shot.ts";
 import { passKind, computedKind } from "../passes/kinds.ts";
+import { constraintKind } from "../constraints/kinds.ts";
+import { controlRoles } from "../model/rig.ts";
+import { mapCurves } from "../model/shotFields.ts";
 import { checkShot } from "./checkShot.ts";
 import { curveSchema, curveToJson } from "./curveJson.ts";
+import { isRecord, migrate, SCHEMA_VERSION } from "./migrate.ts";
 import { sayIssue } from "./sayIssue.ts";
-
-/** The version written today; see `docs/file-format.md`. */
-export const SCHEMA_VERSION = 1;
 
 const three = z.tuple([z.number(), z.number(), z.number()]);
 const control = z.object({
@@ -25,6 +26,7 @@ const control = z.object({
   order: z.enum(rotationOrders),
   channels: z.array(z.string().min(1)),
   partner: z.string().nullable(),
+  role: z.enum(controlRoles),
   part: z.string(),
   tip: three.optional(),
 });
@@ -43,6 +45,12 @@ const controls = z.array(control).superRefine((list, ctx) => {
 const rig = z.object({ id: z.string(), name: z.string(), controls, figure: z.string().nullable() });
 const rate = z.object({ num: z.number().positive(), den: z.number().positive() });
 
+/** What a kind has to say against the settings of a pass or a constraint. */
+function settingsIssues(schema: z.ZodType | undefined, settings: unknown, ctx: z.RefinementCtx): void {
+  for (const issue of schema?.safeParse(settings).error?.issues ?? [])
+    ctx.addIssue({ code: "custom", path: ["settings", ...issue.path], message: issue.message });
+}
+
 /** The shot's fields; a curve is written in full in a file, and handed over as it is where records are read. */
 function shotWith(curve: z.ZodType<Curve>) {
   const curves = z.record(z.string(), curve);
@@ -55,53 +63,47 @@ function shotWith(curve: z.ZodType<Curve>) {
       compose: z.enum(["channel", "rotation"]),
       on: z.boolean(),
       solo: z.boolean(),
-      locked: z.boolean().default(false),
-      colour: z.enum(markColours).nullable().default(null),
+      locked: z.boolean(),
+      colour: z.enum(markColours).nullable(),
       weight: curve,
       range: z.object({ start: z.number(), end: z.number(), easeIn: z.number().min(0), easeOut: z.number().min(0) }).nullable(),
-      members: z.array(z.string()).nullable().default(null),
-      settings: z.record(z.string(), z.unknown()).default({}),
+      members: z.array(z.string()).nullable(),
+      settings: z.record(z.string(), z.unknown()),
       curves,
     })
-    .superRefine((p, ctx) => {
-      const read = computedKind(p.kind)?.settings.safeParse(p.settings);
-      for (const issue of read?.error?.issues ?? [])
-        ctx.addIssue({ code: "custom", path: ["settings", ...issue.path], message: issue.message });
-    });
-  const follow = z.object({
-    id: z.string(),
-    control: z.string(),
-    target: z.string(),
-    position: z.boolean(),
-    rotation: z.boolean(),
-    strength: curve,
-    offset: z.array(z.number()).length(16),
-    on: z.boolean(),
-  });
+    .superRefine((p, ctx) => settingsIssues(computedKind(p.kind)?.settings, p.settings, ctx));
+  const constraint = z
+    .object({
+      id: z.string().min(1),
+      name: z.string(),
+      kind: z.string().refine((kind) => constraintKind(kind) !== undefined, "this kind of constraint is not known"),
+      on: z.boolean(),
+      settings: z.record(z.string(), z.unknown()),
+      curves,
+    })
+    .superRefine((c, ctx) => settingsIssues(constraintKind(c.kind)?.settings, c.settings, ctx));
   return z.object({
     id: z.string(),
     name: z.string(),
     rig,
     rate,
     range,
-    cyclic: z.boolean().default(false),
+    cyclic: z.boolean(),
     unitMetres: z.number().positive().nullable(),
     set: z.string().nullable(),
     base: curves,
     passes: z.array(pass),
-    follows: z.array(follow),
-    locked: z.array(z.string()).default([]),
-    sets: z.array(z.object({ name: z.string().min(1), channels: z.array(z.string()) })).default([]),
-    versions: z
-      .array(
-        z.object({
-          id: z.string(),
-          name: z.string(),
-          passes: z.record(z.string(), z.object({ on: z.boolean(), solo: z.boolean(), weight: curve })),
-        }),
-      )
-      .default([]),
-    poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(markColours).nullable() })).default([]),
+    constraints: z.array(constraint),
+    locked: z.array(z.string()),
+    sets: z.array(z.object({ name: z.string().min(1), channels: z.array(z.string()) })),
+    versions: z.array(
+      z.object({
+        id: z.string(),
+        name: z.string(),
+        passes: z.record(z.string(), z.object({ on: z.boolean(), solo: z.boolean(), weight: curve })),
+      }),
+    ),
+    poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(markColours).nullable() })),
   });
 }
 
@@ -136,10 +138,6 @@ export const actionSchema = z.unknown().transform((given, ctx): Action => {
   return z.NEVER;
 });
 
-function isRecord(value: unknown): value is Record<string, unknown> {
-  return typeof value === "object" && value !== null && !Array.isArray(value);
-}
-
 function isAction(value: unknown): value is Action {
   if (!isRecord(value) || !isRecord(value.curves) || !Array.isArray(value.controls)) return false;
   return Object.values(value.curves).every((curve) => isRecord(curve) && curve.times instanceof Float64Array);
@@ -149,22 +147,7 @@ const curvesToJson = (record: Readonly<Record<string, Curve>>) =>
   Object.fromEntries(Object.entries(record).map(([key, curve]) => [key, curveToJson(curve)]));
 
 export function shotToJson(shot: Shot): unknown {
-  return {
-    format: "kneader-shot",
-    version: SCHEMA_VERSION,
-    shot: {
-      ...shot,
-      base: curvesToJson(shot.base),
-      passes: shot.passes.map((p) => ({ ...p, weight: curveToJson(p.weight), curves: curvesToJson(p.curves) })),
-      versions: shot.versions.map((version) => ({
-        ...version,
-        passes: Object.fromEntries(
-          Object.entries(version.passes).map(([id, state]) => [id, { ...state, weight: curveToJson(state.weight) }]),
-        ),
-      })),
-      follows: shot.follows.map((f) => ({ ...f, strength: curveToJson(f.strength) })),
-    },
-  };
+  return { format: "kneader-shot", version: SCHEMA_VERSION, shot: mapCurves(shot, (curve) => curveToJson(curve) as unknown as Curve) };
 }
 
 export function actionToJson(action: Action): unknown {
@@ -172,52 +155,29 @@ export function actionToJson(action: Action): unknown {
 }
 
 export function shotFromJson(json: unknown): Shot {
-  return readFormat(json, "kneader-shot", "shot", shotSchema);
+  return readFormat(json, "shot", shotSchema) as Shot;
 }
 
 /**
- * A shot from a stored record, its curves in place already and kept as they are; what older records do not have is
- * filled in. Errors: `json-syntax`, `shot-data`.
+ * A shot from a stored record of a version, its curves in place already and kept as they are; what older records do not
+ * have is filled in. Errors: `json-syntax`, `shot-data`.
  */
 export function shotFromRecord(record: unknown): Shot {
-  return checkShot(filled(record, parse(record, recordSchema, "shot")) as Shot);
-}
-
-/** What was given, in its own order, with what a reading of it has besides. */
-function filled(given: unknown, read: unknown): unknown {
-  if (Array.isArray(given) && Array.isArray(read)) return given.map((part, i) => filled(part, read[i]));
-  if (!isRecord(given) || !isRecord(read) || given.times instanceof Float64Array) return given === undefined ? read : given;
-  const missing = Object.keys(read).filter((name) => given[name] === undefined);
-  return Object.fromEntries([
-    ...Object.keys(given).map((name) => [name, filled(given[name], read[name])]),
-    ...missing.map((name) => [name, read[name]]),
-  ]);
+  parse(record, recordSchema, "shot");
+  return checkShot(record as Shot);
 }
 
 export function actionFromJson(json: unknown): Action {
-  return readFormat(json, "kneader-action", "action", writtenAction);
+  return readFormat(json, "action", writtenAction);
 }
 
-function readFormat<T>(json: unknown, format: string, field: string, schema: z.ZodType<T>): T {
-  if (!isRecord(json) || json.format !== format)
+function readFormat<T>(json: unknown, what: "shot" | "action", schema: z.ZodType<T>): T {
+  if (!isRecord(json) || json.format !== `kneader-${what}`)
     throw new KneaderError(
       "json-syntax",
-      `This JSON is not a ${format.replace("-", " ")}: its "format" is ${JSON.stringify(isRecord(json) ? json.format : null)}.`,
+      `This JSON is not a kneader ${what}: its "format" is ${JSON.stringify(isRecord(json) ? json.format : null)}.`,
     );
-  checkVersion(json.version);
-  return parse(json[field], schema, field);
-}
-
-/** Refuse what a newer Kneader wrote; there is only one version so far, so nothing has to be migrated. */
-export function checkVersion(version: unknown): void {
-  if (typeof version !== "number" || !Number.isInteger(version) || version < 1)
-    throw new KneaderError("json-syntax", `"version" must be a whole number; it is ${JSON.stringify(version)}.`);
-  if (version > SCHEMA_VERSION)
-    throw new KneaderError(
-      "newer-version",
-      `This was saved by a newer Kneader (version ${version}; this one reads up to ${SCHEMA_VERSION}).`,
-      "Update Kneader, or export the shot again from the newer one as glTF or BVH.",
-    );
+  return parse(migrate(what, json.version, json[what]), schema, what);
 }
 
 function parse<T>(json: unknown, schema: z.ZodType<T>, field: string): T {

@@ -10,6 +10,10 @@ export type TransformChannel = (typeof transformChannels)[number];
 /** `controlId.channel`: the name under which a channel's curves are kept. */
 export type ChannelKey = string;
 
+/** What a control is for: a part of the figure, a thing it handles, the place around it, or a camera. */
+export const controlRoles = ["figure", "prop", "set", "camera"] as const;
+export type ControlRole = (typeof controlRoles)[number];
+
 /** One thing you pose. Angles are in degrees, lengths in scene units. */
 export interface Control {
   /** Unique in its rig; no dots. */
@@ -26,10 +30,33 @@ export interface Control {
   readonly channels: readonly string[];
   /** The control on the other side; its own id when it is central; null when it is never mirrored. */
   readonly partner: string | null;
-  /** Body part, for choosing many at once: "head", "arms", "tail", "set" … */
+  readonly role: ControlRole;
+  /** Body part, for choosing many at once: "head", "arms", "tail" …; may be empty. */
   readonly part: string;
   /** End of the bone that is drawn, when no child marks it. */
   readonly tip?: readonly [number, number, number];
+}
+
+/** A control with what it is not told: at the top, resting at the origin, with move and rotate channels, part of the figure. */
+export function makeControl(id: string, given: Partial<Control> = {}): Control {
+  return {
+    id,
+    name: id,
+    parent: null,
+    rest: [0, 0, 0],
+    restTurn: [0, 0, 0, 1],
+    order: "XYZ",
+    channels: [...moveChannels, ...rotateChannels],
+    partner: null,
+    role: "figure",
+    part: "",
+    ...given,
+  };
+}
+
+/** Does a control belong to the place around the figure, rather than to the figure or to what it handles? */
+export function isScenery({ role }: Control): boolean {
+  return role === "set" || role === "camera";
 }
 
 export interface Rig {

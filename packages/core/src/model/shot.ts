@@ -1,5 +1,4 @@
 import type { Curve } from "../curve/curve.ts";
-import { constantCurve } from "../curve/make.ts";
 import type { ChannelKey, Rig } from "./rig.ts";
 
 export type Curves = Readonly<Record<ChannelKey, Curve>>;
@@ -62,18 +61,17 @@ export interface Version {
   readonly passes: Readonly<Record<string, PassState>>;
 }
 
-/** A control follows another: its world place is blended toward the target's, offset kept. */
-export interface Follow {
+/** Something that leads controls in the world: one follows another, and whatever other kinds there are. */
+export interface Constraint {
   readonly id: string;
-  readonly control: string;
-  readonly target: string;
-  readonly position: boolean;
-  readonly rotation: boolean;
-  /** 0..1 over time. */
-  readonly strength: Curve;
-  /** The control's place in the target's frame: an affine matrix by columns, 16 numbers. */
-  readonly offset: readonly number[];
+  readonly name: string;
+  /** Name of a constraint kind (see `constraints/`). */
+  readonly kind: string;
   readonly on: boolean;
+  /** What it is told, as its kind says: who leads whom, and how. */
+  readonly settings: Readonly<Record<string, unknown>>;
+  /** What changes over time, by channel: the channels of a control of its own, which has the constraint's id. */
+  readonly curves: Curves;
 }
 
 /** A name and a colour for the pose at a frame. */
@@ -109,7 +107,7 @@ export interface Shot {
   readonly base: Curves;
   /** From the bottom up. */
   readonly passes: readonly Pass[];
-  readonly follows: readonly Follow[];
+  readonly constraints: readonly Constraint[];
   /** Channels that no edit may change, in base motion and in passes. */
   readonly locked: readonly ChannelKey[];
   readonly sets: readonly ChannelSet[];
@@ -131,32 +129,19 @@ export function rateFromFps(fps: number): Rate {
   return { num: Math.round(fps * 1e6), den: 1e6 };
 }
 
-export function makePass(id: string, name: string, kind: string, curves: Curves = {}): Pass {
-  return {
-    id,
-    name,
-    kind,
-    compose: "channel",
-    on: true,
-    solo: false,
-    locked: false,
-    colour: null,
-    weight: constantCurve(1),
-    range: null,
-    members: null,
-    settings: {},
-    curves,
-  };
+/** What has curves of its own by channel besides base motion: passes and constraints. */
+export function layerOf(shot: Pick<Shot, "passes" | "constraints">, layer: string): Pass | Constraint | undefined {
+  return shot.passes.find(({ id }) => id === layer) ?? shot.constraints.find(({ id }) => id === layer);
 }
 
-/** The curves of base motion or of a pass. */
+/** The curves of base motion, of a pass or of a constraint. */
 export function layerCurves(shot: Shot, layer: string): Curves {
-  if (layer === BASE) return shot.base;
-  return shot.passes.find((pass) => pass.id === layer)?.curves ?? {};
+  return layer === BASE ? shot.base : (layerOf(shot, layer)?.curves ?? {});
 }
 
 export function withLayerCurves(shot: Shot, layer: string, curves: Curves): Shot {
   if (layer === BASE) return { ...shot, base: curves };
+  if (shot.constraints.some(({ id }) => id === layer)) return withConstraint(shot, layer, (constraint) => ({ ...constraint, curves }));
   return withPass(shot, layer, (pass) => ({ ...pass, curves }));
 }
 
@@ -164,43 +149,8 @@ export function withPass(shot: Shot, id: string, change: (pass: Pass) => Pass): 
   return { ...shot, passes: shot.passes.map((pass) => (pass.id === id ? change(pass) : pass)) };
 }
 
-/** Every curve of a shot, each once, with a name that says where it stands. */
-export function* allCurves(shot: Shot): Generator<[where: string, curve: Curve]> {
-  for (const key in shot.base) yield [`base/${key}`, shot.base[key]];
-  for (const pass of shot.passes) {
-    yield [`pass/${pass.id}/weight`, pass.weight];
-    for (const key in pass.curves) yield [`pass/${pass.id}/${key}`, pass.curves[key]];
-  }
-  for (const version of shot.versions) for (const id in version.passes) yield [`version/${version.id}/${id}`, version.passes[id].weight];
-  for (const follow of shot.follows) yield [`follow/${follow.id}/strength`, follow.strength];
-}
-
-/** The same shot with every curve replaced by `change(curve, where)`; unchanged ones keep identity. */
-export function mapCurves(shot: Shot, change: (curve: Curve, where: string) => Curve): Shot {
-  const mapRecord = (curves: Curves, place: string): Curves =>
-    Object.fromEntries(Object.entries(curves).map(([key, curve]) => [key, change(curve, `${place}/${key}`)]));
-  return {
-    ...shot,
-    base: mapRecord(shot.base, "base"),
-    passes: shot.passes.map((pass) => ({
-      ...pass,
-      weight: change(pass.weight, `pass/${pass.id}/weight`),
-      curves: mapRecord(pass.curves, `pass/${pass.id}`),
-    })),
-    versions: shot.versions.map((version) => ({
-      ...version,
-      passes: Object.fromEntries(
-        Object.entries(version.passes).map(([id, state]) => [
-          id,
-          { ...state, weight: change(state.weight, `version/${version.id}/${id}`) },
-        ]),
-      ),
-    })),
-    follows: shot.follows.map((follow) => ({
-      ...follow,
-      strength: change(follow.strength, `follow/${follow.id}/strength`),
-    })),
-  };
+export function withConstraint(shot: Shot, id: string, change: (constraint: Constraint) => Constraint): Shot {
+  return { ...shot, constraints: shot.constraints.map((one) => (one.id === id ? change(one) : one)) };
 }
 
 export function countKeys(curves: Curves): number {

@@ -1,5 +1,6 @@
 import { type Curve, keyCount } from "../curve/curve.ts";
-import { allCurves, type Shot } from "../model/shot.ts";
+import type { Shot } from "../model/shot.ts";
+import { allCurves } from "../model/shotFields.ts";
 
 /** One step of a shot's history: what it was called and the shot as it was after it. */
 export interface Step {

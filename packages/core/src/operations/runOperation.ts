@@ -42,7 +42,7 @@ export async function runOperation<Settings>(
 
 function isChanged(before: Shot, after: Shot, key: ChannelKey): boolean {
   if (before.base[key] !== after.base[key]) return true;
-  return before.passes.some((pass) => pass.curves[key] !== layerCurves(after, pass.id)[key]);
+  return [...before.passes, ...before.constraints].some(({ id, curves }) => curves[key] !== layerCurves(after, id)[key]);
 }
 
 /** "Head rotate X is", "Head rotate X and 4 more are". */

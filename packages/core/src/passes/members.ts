@@ -1,4 +1,4 @@
-import { type ChannelKey, channelKey, controlById, moveChannels, rotateChannels, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, channelKey, controlById, isScenery, moveChannels, rotateChannels, splitChannelKey } from "../model/rig.ts";
 import type { Pass, Shot } from "../model/shot.ts";
 import { computedKind } from "./kinds.ts";
 import { steppingPass, steppingSettings } from "./stepping.ts";
@@ -10,7 +10,7 @@ import { steppingPass, steppingSettings } from "./stepping.ts";
 export function passMembers(shot: Pick<Shot, "rig">, pass: Pass): ChannelKey[] {
   if (pass.members === null)
     return shot.rig.controls
-      .filter((control) => control.part !== "set")
+      .filter((control) => !isScenery(control))
       .flatMap((control) => control.channels.map((channel) => channelKey(control.id, channel)));
   const members = new Set<ChannelKey>();
   for (const key of pass.members) {

@@ -11,7 +11,8 @@ import { linearCurve, linearFrame } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { quatAngle } from "../../src/maths/rotation.ts";
 import { channelKey, rotateChannels } from "../../src/model/rig.ts";
-import { makePass, type Shot } from "../../src/model/shot.ts";
+import type { Shot } from "../../src/model/shot.ts";
+import { makePass } from "../../src/model/shotFields.ts";
 import { captureShot } from "../help/capture.ts";
 
 const FRAMES = 120;

@@ -1,10 +1,9 @@
 import { Euler, Object3D, Quaternion, Vector3 } from "three";
 import { BVHLoader } from "three/examples/jsm/loaders/BVHLoader.js";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
-import { addFollow, followOffset } from "../../src/evaluate/attach.ts";
+import { addFollow, followOffset } from "../help/follows.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { activePasses } from "../../src/passes/active.ts";
-import { evaluationOrder } from "../../src/evaluate/evaluationOrder.ts";
 import { DEG, rotationOrders } from "../../src/maths/rotation.ts";
 import { channelKey } from "../../src/model/rig.ts";
 import type { Shot } from "../../src/model/shot.ts";
@@ -191,20 +190,6 @@ describe("the stack", () => {
     player.pose(1);
     expect(player.worlds.every(Number.isFinite)).toBe(true);
   });
-});
-
-test("parents and followed targets are worked out first", () => {
-  const shot = smallShot();
-  const controls = [...shot.rig.controls, control("lantern", null, [0, 0, 0])];
-  const follow = { id: "f", target: "hand-right", position: true, rotation: true, strength: constantCurve(1), offset: [], on: true };
-  const first = {
-    ...shot,
-    rig: { ...shot.rig, controls: [controls[6], ...controls.slice(0, 6)] },
-    follows: [{ ...follow, control: "lantern" }],
-  };
-  const order = evaluationOrder(first).map((i) => first.rig.controls[i].id);
-  expect(order.indexOf("lantern")).toBeGreaterThan(order.indexOf("hand-right"));
-  expect(evaluationOrder(first, true)[0]).toBe(0);
 });
 
 test("asked for some controls only, a player has them where the whole figure has them, bit for bit", () => {

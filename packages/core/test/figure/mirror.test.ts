@@ -37,7 +37,7 @@ function evenCapture(): Shot {
 /** World turns of a pose. */
 function turnsOf(shot: Shot, pose: Record<string, number>): Float64Array {
   const base = Object.fromEntries(Object.entries(pose).map(([key, value]) => [key, constantCurve(value)]));
-  const player = makePlayer({ ...shot, base, passes: [], follows: [] });
+  const player = makePlayer({ ...shot, base, passes: [], constraints: [] });
   player.pose(0);
   return player.turns.slice();
 }
@@ -191,7 +191,7 @@ describe("what stands in the world by itself, and figures that lie", () => {
       expect(checkMirror(shot, pose, image, 1e-9)).toEqual([]);
       const head = (values: Record<string, number>) => {
         const base = Object.fromEntries(Object.entries(values).map(([key, value]) => [key, constantCurve(value)]));
-        const player = makePlayer({ ...shot, base, passes: [], follows: [] });
+        const player = makePlayer({ ...shot, base, passes: [], constraints: [] });
         player.pose(0);
         const i = player.controlIndex.get("spine") as number;
         return player.worlds.slice(i * 16 + 12, i * 16 + 15);

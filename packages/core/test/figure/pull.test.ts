@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { Euler, Matrix4, Vector3 } from "three";
 import { constantCurve } from "../../src/curve/make.ts";
-import { addFollow } from "../../src/evaluate/attach.ts";
+import { addFollow } from "../help/follows.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { type Grip, type Place, pullTo } from "../../src/figure/pull.ts";
 import { solveLinear } from "../../src/maths/solve.ts";

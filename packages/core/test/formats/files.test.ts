@@ -7,7 +7,7 @@ import { curveFromBytes, curveToBytes } from "../../src/formats/curveBytes.ts";
 import { curveSchema, curveToJson } from "../../src/formats/curveJson.ts";
 import { checkFileSize, formatOf, formats, LARGEST_FILE, readShot } from "../../src/formats/formats.ts";
 import { readAction, readKneader, writeKneader } from "../../src/formats/kneaderJson.ts";
-import { checkVersion, SCHEMA_VERSION } from "../../src/formats/schema.ts";
+import { checkVersion, SCHEMA_VERSION } from "../../src/formats/migrate.ts";
 import { commit, currentShot, goTo, historyBytes, redo, startHistory, undo } from "../../src/operations/history.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { keyChannels } from "../../src/operations/shared/keyChannels.ts";
@@ -108,7 +108,7 @@ describe("Kneader JSON", () => {
       readKneader(bytes(JSON.stringify(newer)));
       throw new Error("it was read");
     } catch (error) {
-      expect(sayError(error)).toMatch(/newer Kneader \(version 2; this one reads up to 1\)\. Update Kneader, or export/);
+      expect(sayError(error)).toMatch(/newer Kneader \(version 3; this one reads up to 2\)\. Update Kneader, or export/);
       expect((error as KneaderError).code).toBe("newer-version");
     }
     for (const version of ["1", 0, 1.5, null]) expect(() => checkVersion(version)).toThrow(/whole number/);

@@ -115,7 +115,8 @@ function put(top: Json, path: string, value: unknown): void {
 describe("the gate", () => {
   const shot = everything();
   const written = JSON.parse(Buffer.from(writeKneader(shot).bytes).toString()) as Json;
-  const [follow] = JSON.parse(JSON.stringify(written.shot.follows)) as object[];
+  const [follow] = JSON.parse(JSON.stringify(written.shot.constraints)) as { settings: object }[];
+  const following = (control: string, target: string) => ({ ...follow, id: "g", settings: { ...follow.settings, control, target } });
   const control = shot.rig.controls[0];
 
   test.each<[string, string, unknown, RegExp]>([
@@ -124,10 +125,10 @@ describe("the gate", () => {
     ["a value of 1e308", "base/root.moveX/values/0", 1e308, /root\.moveX.*between ±/],
     ["a negative unit", "unitMetres", -1, /unitMetres should/],
     ["a rate of 1e300", "rate", { num: 1e300, den: 1 }, /1e\+300 frames a second/],
-    ["an unknown target", "follows/0/target", "moon", /names the control "moon"/],
+    ["an unknown target", "constraints/0/settings/target", "moon", /names the control "moon"/],
     ["an unknown partner", "rig/controls/2/partner", "moon", /has the partner "moon"/],
-    ["a circle of follows", "follows/1", { ...follow, id: "g", control: "hand-left", target: "hand-right" }, /a circle of follows/],
-    ["a follow of its own child", "follows/0", { ...follow, control: "spine", target: "hand-left" }, /a circle of follows/],
+    ["a circle of follows", "constraints/1", following("hand-left", "hand-right"), /a circle/],
+    ["a follow of its own child", "constraints/0", following("spine", "hand-left"), /a circle/],
     ["no controls", "rig/controls", [], /no control/],
     ["two controls of one id", "rig/controls/3/id", "arm-left", /stands twice/],
   ])("%s is refused in words", (_name, path, value, message) => {
@@ -138,7 +139,7 @@ describe("the gate", () => {
 
   test("a few controls over 200 000 frames are too much to play at once, and it is said", () => {
     const copy = structuredClone(written);
-    put(copy.shot, "follows", []);
+    put(copy.shot, "constraints", []);
     put(copy.shot, "range/end", 190_000);
     const controls = Array.from({ length: 20 }, (_, n) => ({ ...control, id: `x${n}`, partner: null }));
     put(copy.shot, "rig/controls", controls);

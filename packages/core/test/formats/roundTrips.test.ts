@@ -1,6 +1,6 @@
 import * as fc from "fast-check";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
-import { addFollow, followOffset } from "../../src/evaluate/attach.ts";
+import { addFollow, followOffset } from "../help/follows.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { readShot } from "../../src/formats/formats.ts";
 import { readGltf } from "../../src/formats/gltfRead.ts";

@@ -9,6 +9,7 @@ import { decodeText, encodeText } from "../../src/formats/utf8.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
 import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { followOf } from "./follows.ts";
 import { movingShot, passOf } from "./shots.ts";
 import { passFor } from "./passes.ts";
 
@@ -88,8 +89,8 @@ export function everything(): Shot {
       passFor("tremor", { rotate: 2 }, { members: ["hand-left.rotateX"] }),
       passFor("stepping", { pattern: [2, 3] }),
     ],
-    follows: [
-      {
+    constraints: [
+      followOf({
         id: "f",
         control: "hand-right",
         target: "hand-left",
@@ -101,7 +102,7 @@ export function everything(): Shot {
         ]),
         offset: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0.1, 0, 0, 1],
         on: true,
-      },
+      }),
     ],
   };
 }

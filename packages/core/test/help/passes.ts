@@ -1,5 +1,6 @@
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
-import { makePass, type Pass, type Shot } from "../../src/model/shot.ts";
+import type { Pass, Shot } from "../../src/model/shot.ts";
+import { makePass } from "../../src/model/shotFields.ts";
 
 /** A computed pass with these settings. */
 export const passFor = (kind: string, settings: Record<string, unknown>, more: Partial<Pass> = {}): Pass => ({

@@ -1,22 +1,12 @@
 import type { Curve } from "../../src/curve/curve.ts";
 import { curveFrom } from "../../src/curve/make.ts";
 import { findPartners } from "../../src/figure/partners.ts";
-import type { Control, Rig } from "../../src/model/rig.ts";
-import { makePass, type Pass, type Shot } from "../../src/model/shot.ts";
+import { type Control, makeControl, type Rig } from "../../src/model/rig.ts";
+import type { Pass, Shot } from "../../src/model/shot.ts";
+import { emptyShot, makePass } from "../../src/model/shotFields.ts";
 
 export function control(id: string, parent: string | null, rest: [number, number, number], more: Partial<Control> = {}): Control {
-  return {
-    id,
-    name: id.replaceAll("-", " "),
-    parent,
-    rest,
-    restTurn: [0, 0, 0, 1],
-    order: "XYZ",
-    channels: ["moveX", "moveY", "moveZ", "rotateX", "rotateY", "rotateZ"],
-    partner: null,
-    part: "body",
-    ...more,
-  };
+  return makeControl(id, { name: id.replaceAll("-", " "), parent, rest, part: "body", ...more });
 }
 
 /** A root, a spine, two arms of two bones with a hand each: the least figure that can be mirrored. */
@@ -35,24 +25,7 @@ const smallRig: Rig = {
 };
 
 export function smallShot(base: Record<string, Curve> = {}, more: Partial<Shot> = {}): Shot {
-  return {
-    id: "shot-small",
-    name: "Small shot",
-    rig: smallRig,
-    rate: { num: 24, den: 1 },
-    range: { start: 1, end: 49 },
-    cyclic: false,
-    unitMetres: 1,
-    set: null,
-    base,
-    passes: [],
-    follows: [],
-    locked: [],
-    sets: [],
-    poseMarks: [],
-    versions: [],
-    ...more,
-  };
+  return emptyShot({ id: "shot-small", name: "Small shot", rig: smallRig, range: { start: 1, end: 49 }, unitMetres: 1, base, ...more });
 }
 
 /** A little motion on several controls, keyed at shared frames. */

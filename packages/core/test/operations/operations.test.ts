@@ -167,14 +167,14 @@ describe("bake follow", () => {
     const shot = await handOverTheLantern();
     const { shot: after, report } = await bakeFollow.run(shot, WHOLE_FIGURE, {}, noContext);
     expect(worstWorld(shot, after)).toBeLessThan(1e-6);
-    expect(after.follows.every((follow) => !follow.on)).toBe(true);
+    expect(after.constraints.every(({ on }) => !on)).toBe(true);
     expect(after.base["lantern.moveX"].times).toHaveLength(84);
     expect(report.drift?.place.amount).toBeLessThan(1e-6);
   });
 
   test("with rotation too", async () => {
     const shot = await handOverTheLantern();
-    const turning = { ...shot, follows: shot.follows.map((follow) => ({ ...follow, rotation: true })) };
+    const turning = { ...shot, constraints: shot.constraints.map((one) => ({ ...one, settings: { ...one.settings, rotation: true } })) };
     const { shot: after } = await bakeFollow.run(turning, WHOLE_FIGURE, {}, noContext);
     expect(worstWorld(turning, after)).toBeLessThan(1e-6);
   });

@@ -4,7 +4,7 @@ import { insertKeysOn } from "../../src/curve/edit.ts";
 import { constantCurve, curveFrom, curveFromKeys } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { KneaderError } from "../../src/errors.ts";
-import { addFollow, followOffset } from "../../src/evaluate/attach.ts";
+import { addFollow, followOffset } from "../help/follows.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { quatAngle } from "../../src/maths/rotation.ts";
 import type { Shot } from "../../src/model/shot.ts";

@@ -166,7 +166,7 @@ describe("stepping", () => {
     const controls = findPartners([
       control("root", null, [0, 1, 0]),
       control("hand", "root", [0.4, 0, 0]),
-      control("shot-camera", null, [0, 1, 5], { part: "set", name: "Shot camera" }),
+      control("shot-camera", null, [0, 1, 5], { role: "camera", part: "", name: "Shot camera" }),
     ]);
     const shot = smallShot(
       {

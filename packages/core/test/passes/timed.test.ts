@@ -5,7 +5,8 @@ import { sampleCurve } from "../../src/curve/track.ts";
 import { invertAffine, multiplyAffine } from "../../src/maths/matrix.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { findPartners } from "../../src/figure/partners.ts";
-import { makePass, type Pass, type Shot } from "../../src/model/shot.ts";
+import type { Pass, Shot } from "../../src/model/shot.ts";
+import { makePass } from "../../src/model/shotFields.ts";
 import { checkPasses } from "../../src/passes/checkPasses.ts";
 import { STEPPING_ATTACHED } from "../../src/passes/stepping.ts";
 import { straightWarp, WARP_FRAME, warpOver } from "../../src/passes/warp.ts";
@@ -115,7 +116,7 @@ describe("riding along with the camera", () => {
     controls: findPartners([
       control("root", null, [0, 1, 0]),
       control("hand", "root", [0.4, 0, 0]),
-      control("camera", null, [0, 1, 5], { part: "set" }),
+      control("camera", null, [0, 1, 5], { role: "camera", part: "" }),
     ]),
   };
   const base = {

@@ -1,5 +1,5 @@
 import type { Shot } from "@kneader/core";
-import { emptyShot, sampleMotion } from "../makeShot.ts";
+import { landingShot, sampleMotion } from "../makeShot.ts";
 import { mix, soft, wave } from "../motion.ts";
 import { noiseFor } from "../noise.ts";
 import type { Puppet } from "../puppet.ts";
@@ -8,7 +8,7 @@ import { dressSet, hangLantern, takeStance } from "../stance.ts";
 /** Shot 4: waving the lantern, as it came from a capture stage: one noisy key a frame on every curve. */
 export function capturedSignal(): Shot {
   const end = 120;
-  const shot = emptyShot("demo-captured-signal", "Captured signal", 1, end);
+  const shot = landingShot("demo-captured-signal", "Captured signal", 1, end);
   const clean = (frame: number): Puppet => {
     const t = (frame - 1) / 24;
     const lift = soft((frame - 10) / 22) * (1 - soft((frame - 96) / 18));

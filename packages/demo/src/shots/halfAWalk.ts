@@ -1,5 +1,5 @@
 import { type Shot, simplified } from "@kneader/core";
-import { emptyShot, sampleMotion } from "../makeShot.ts";
+import { landingShot, sampleMotion } from "../makeShot.ts";
 import { mix, soft, TAU, wave } from "../motion.ts";
 import type { Vec } from "../puppet.ts";
 import { dressSet, type Stance, takeStance } from "../stance.ts";
@@ -53,7 +53,7 @@ function walkStance(steps: number): Stance {
 
 /** Shot 1: the first half of a walk along the jetty. */
 export async function halfAWalk(): Promise<Shot> {
-  const shot = sampleMotion(emptyShot("demo-half-a-walk", "Half a walk", 1, 1 + HALF), (frame) =>
+  const shot = sampleMotion(landingShot("demo-half-a-walk", "Half a walk", 1, 1 + HALF), (frame) =>
     dressSet(takeStance(walkStance((frame - 1) / HALF)), [-0.6, 0.72, 3.2]),
   );
   return simplified(shot, { rotation: 0.5, move: 0.001, together: "figure" });

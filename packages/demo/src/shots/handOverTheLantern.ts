@@ -1,5 +1,5 @@
 import { type Curve, curveFrom, type Shot, simplified, switchFollow, Tangent } from "@kneader/core";
-import { emptyShot, sampleMotion } from "../makeShot.ts";
+import { landingShot, sampleMotion } from "../makeShot.ts";
 import { mix, soft, wave } from "../motion.ts";
 import { Puppet, type Vec } from "../puppet.ts";
 import { dressSet, GRIP, hangLantern, takeStance } from "../stance.ts";
@@ -71,7 +71,7 @@ export async function handOverTheLantern(): Promise<Shot> {
     gripAt(puppet, "left", [x + BULGE * Math.sin(Math.PI * raise), y, z], [-0.4, -1, -0.5]);
     return dressSet(puppet, [0.45, 0.74, 3.0]);
   };
-  let shot = sampleMotion(emptyShot("demo-hand-over", "Hand over the lantern", 1, end), stand);
+  let shot = sampleMotion(landingShot("demo-hand-over", "Hand over the lantern", 1, end), stand);
   shot = await simplified(shot, { rotation: 0.4, move: 0.001, together: "control" });
   const swing: Curve = curveFrom([
     [1, 0],

@@ -1,5 +1,5 @@
 import { type Shot, Tangent } from "@kneader/core";
-import { emptyShot, keyedMotion } from "../makeShot.ts";
+import { landingShot, keyedMotion } from "../makeShot.ts";
 import { dressSet, type Stance, takeStance } from "../stance.ts";
 
 const hopPoses: readonly (readonly [string, Stance])[] = [
@@ -180,5 +180,5 @@ const hopPoses: readonly (readonly [string, Stance])[] = [
 /** Shot 2: a hop from the jetty to the ferry, blocked in stepped poses five frames apart. */
 export function hopAboard(): Shot {
   const poses = hopPoses.map(([, stance], i) => [1 + 5 * i, dressSet(takeStance(stance), [0.95, 0.82, 5.4])] as const);
-  return keyedMotion(emptyShot("demo-hop-aboard", "Hop aboard", 1, 1 + 5 * (hopPoses.length - 1)), poses, Tangent.stepped);
+  return keyedMotion(landingShot("demo-hop-aboard", "Hop aboard", 1, 1 + 5 * (hopPoses.length - 1)), poses, Tangent.stepped);
 }

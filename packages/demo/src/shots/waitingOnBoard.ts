@@ -1,12 +1,12 @@
 import { type Shot, simplified } from "@kneader/core";
-import { emptyShot, sampleMotion } from "../makeShot.ts";
+import { landingShot, sampleMotion } from "../makeShot.ts";
 import { wave } from "../motion.ts";
 import { dressSet, hangLantern, takeStance } from "../stance.ts";
 
 /** Shot 5: an idle on board that loops while the ferry rocks and the camera drifts. */
 export async function waitingOnBoard(): Promise<Shot> {
   const length = 72;
-  const shot = sampleMotion(emptyShot("demo-waiting", "Waiting on board", 1, 1 + length), (frame) => {
+  const shot = sampleMotion(landingShot("demo-waiting", "Waiting on board", 1, 1 + length), (frame) => {
     const c = (frame - 1) / length;
     const rock = 2.2 * wave(c);
     const bob = 0.012 * wave(2 * c + 0.1);

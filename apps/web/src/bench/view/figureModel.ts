@@ -1,4 +1,4 @@
-import type { Control, Player, Rig } from "@kneader/core";
+import { type Control, isScenery, type Player, type Rig } from "@kneader/core";
 import { otterSolids, type Solid } from "@kneader/demo";
 import {
   Color,
@@ -63,7 +63,7 @@ function rigSize(rig: Rig): number {
   let high = 0;
   let far = 0;
   for (const control of rig.controls) {
-    if (control.part === "set") continue;
+    if (isScenery(control)) continue;
     const above = control.parent === null ? [0, 0, 0] : (places.get(control.parent) ?? [0, 0, 0]);
     const place = above.map((value, k) => value + control.rest[k]);
     places.set(control.id, place);

@@ -1,4 +1,4 @@
-import type { Shot } from "@kneader/core";
+import { isScenery, type Shot } from "@kneader/core";
 import { playerFor } from "./players.ts";
 
 export interface Framing {
@@ -21,7 +21,7 @@ export function framingOf(shot: Shot): Framing {
   for (let n = 0; n <= 12; n++) {
     player.pose(Math.round(start + ((end - start) * n) / 12));
     shot.rig.controls.forEach((control, i) => {
-      if (control.part === "set") return;
+      if (isScenery(control)) return;
       for (let k = 0; k < 3; k++) {
         const value = player.worlds[i * 16 + 12 + k];
         low[k] = Math.min(low[k], value);

@@ -69,7 +69,7 @@ export function drawPicture(shot: Shot, frame: number, width: number, height: nu
   player.pose(frame);
   figure.follow(player);
   const bounds = boundsOf(shot, player.worlds);
-  const props = new Set(shot.rig.controls.filter((control) => control.part === "lantern").map((control) => control.id));
+  const props = new Set(shot.rig.controls.filter((control) => control.role === "prop").map((control) => control.id));
   for (const mesh of figure.group.children) {
     // A prop that hangs somewhere else would float in the picture, as the set is not drawn.
     const away = new Vector3().setFromMatrixPosition(mesh.matrix).distanceTo(bounds.centre);
@@ -105,7 +105,7 @@ function boundsOf(shot: Shot, worlds: Float64Array): { centre: Vector3; width: n
   const low = new Vector3(Infinity, Infinity, Infinity);
   const high = new Vector3(-Infinity, -Infinity, -Infinity);
   shot.rig.controls.forEach((control, i) => {
-    if (control.part === "set" || control.part === "lantern" || control.part === "root") return;
+    if (control.role !== "figure" || control.part === "root") return;
     const at = new Vector3(worlds[i * 16 + 12], worlds[i * 16 + 13], worlds[i * 16 + 14]);
     low.min(at);
     high.max(at);

@@ -6,14 +6,12 @@ import { type FitChannels, fitChannels, type Fits } from "./fitChannels.ts";
 import type { Scope } from "../operation.ts";
 import { changeCurves } from "../shared/scope.ts";
 
-/** Parts that are not the figure's own ends: what it carries, what stands around it, its fingers. */
-const LEFT_OUT = new Set(["set", "lantern", "hands"]);
 /** Fits tried while looking for the loosest one that stays within the distance. */
 const TRIES = 7;
 
 /** The ends of a figure: controls that no other hangs on, fingers and props left out. */
 export function endsOf(rig: Rig): string[] {
-  const own = rig.controls.filter((control) => !LEFT_OUT.has(control.part));
+  const own = rig.controls.filter(({ role, part }) => role === "figure" && part !== "hands");
   const parents = new Set(own.map((control) => control.parent));
   return own.filter((control) => !parents.has(control.id)).map((control) => control.id);
 }

@@ -1,6 +1,7 @@
 import { freshId } from "../../model/freshId.ts";
 import type { ChannelKey } from "../../model/rig.ts";
-import { BASE, makePass, type Pass, type Shot } from "../../model/shot.ts";
+import { BASE, type Pass, type Shot } from "../../model/shot.ts";
+import { makePass } from "../../model/shotFields.ts";
 import { freeName } from "../../passes/editPasses.ts";
 import type { PassKind } from "../../passes/passKind.ts";
 import type { Scope } from "../operation.ts";

@@ -3,7 +3,7 @@ import { insertKeysOn } from "../../curve/edit.ts";
 import { curveFromKeys } from "../../curve/make.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { DEG } from "../../maths/rotation.ts";
-import { type ChannelKey, channelKey, type Control, moveChannels, type Rig } from "../../model/rig.ts";
+import { type ChannelKey, channelKey, type Control, isScenery, moveChannels, type Rig } from "../../model/rig.ts";
 
 /** Where something stands and which way it looks: the values of its move channels and its turn about the vertical. */
 export type Standing = Readonly<Partial<Record<"moveX" | "moveY" | "moveZ" | "rotateY", number>>>;
@@ -12,7 +12,7 @@ export type TravelCurves = Readonly<Record<ChannelKey, Curve>>;
 
 /** The controls whose motion is in the world: those at the top of the figure, its set left out. */
 export function travellers(rig: Rig): Control[] {
-  return rig.controls.filter((control) => control.parent === null && control.part !== "set");
+  return rig.controls.filter((control) => control.parent === null && !isScenery(control));
 }
 
 const channels = [...moveChannels, "rotateY"] as const;

@@ -2,7 +2,8 @@ import type { Curve } from "../../curve/curve.ts";
 import { KneaderError } from "../../errors.ts";
 import { checkCurve, checkSpan } from "../../formats/checkShot.ts";
 import { controlById } from "../../model/rig.ts";
-import { allCurves, BASE, type Shot } from "../../model/shot.ts";
+import { BASE, layerOf, type Shot } from "../../model/shot.ts";
+import { allCurves } from "../../model/shotFields.ts";
 import type { Scope } from "../operation.ts";
 
 /** The same error in the words of the operation. */
@@ -17,7 +18,7 @@ function inWordsOf(title: string, work: () => void, remedy: string): void {
 
 /** Refuse a scope that names what is not there, or frames that are none. Errors: `not-found`, `bad-setting`. */
 export function checkScope(shot: Shot, { layer, controls, range, keys }: Scope, title: string): void {
-  if (layer !== BASE && !shot.passes.some(({ id }) => id === layer))
+  if (layer !== BASE && !layerOf(shot, layer))
     throw new KneaderError("not-found", `${title}: the shot has no pass "${layer}".`, "Choose a pass that is there, or base motion.");
   for (const id of controls ?? [])
     if (!controlById(shot.rig, id))

@@ -1,8 +1,8 @@
 import { type Curve, keyOn } from "../../curve/curve.ts";
 import { KneaderError } from "../../errors.ts";
 import { type ChannelKey, channelKey, controlById, splitChannelKey } from "../../model/rig.ts";
-import { BASE, countKeys, type Curves, type FrameRange, layerCurves, type Shot, withLayerCurves } from "../../model/shot.ts";
-import { ownControl } from "../../passes/ownControl.ts";
+import { BASE, countKeys, type Curves, type FrameRange, layerCurves, layerOf, type Shot, withLayerCurves } from "../../model/shot.ts";
+import { ownControl } from "../../evaluate/ownControl.ts";
 import type { Outcome, Report, Scope } from "../operation.ts";
 
 /** The channels in scope that may be changed and have a curve in the scope's layer, in the rig's order. */
@@ -24,8 +24,7 @@ export function wantedChannels(shot: Shot, scope: Scope): ChannelKey[] {
 
 /** The channels a scope names, locked or not. */
 export function channelsMeant(shot: Shot, scope: Scope): ChannelKey[] {
-  if (scope.layer !== BASE && !shot.passes.some((pass) => pass.id === scope.layer))
-    throw new KneaderError("not-found", `The shot has no pass "${scope.layer}".`);
+  if (scope.layer !== BASE && !layerOf(shot, scope.layer)) throw new KneaderError("not-found", `The shot has no pass "${scope.layer}".`);
   for (const id of scope.controls ?? [])
     if (!controlById(shot.rig, id)) throw new KneaderError("not-found", `The rig has no control "${id}".`);
   // A computed pass has its own settings over time, whatever controls are picked.

@@ -6,6 +6,7 @@ import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
 import { localValues, placeChannels, scaleOf } from "../../figure/localValues.ts";
 import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
+import { ledControls, tiesOf } from "../../constraints/ledControls.ts";
 import { activePasses } from "../../passes/active.ts";
 import { changedBy } from "../../passes/members.ts";
 import { type ChannelKey, channelKey, type Control, controlById } from "../../model/rig.ts";
@@ -27,7 +28,7 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
   settings,
   async run(shot, scope, _settings, context) {
     const wanted = scope.controls === null ? null : new Set(scope.controls);
-    const ids = [...new Set(shot.follows.filter((f) => f.on && (wanted === null || wanted.has(f.control))).map((f) => f.control))];
+    const ids = [...ledControls(shot)].filter((id) => wanted === null || wanted.has(id));
     if (ids.length === 0)
       throw new KneaderError(
         "nothing-in-scope",
@@ -68,7 +69,7 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
       ...shot,
       rig: { ...shot.rig, controls },
       base,
-      follows: shot.follows.map((f) => (ids.includes(f.control) ? { ...f, on: false } : f)),
+      constraints: shot.constraints.map((one) => (tiesOf(one).writes.some((id) => ids.includes(id)) ? { ...one, on: false } : one)),
     };
     const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share));
     const names = ids.map((id) => controlById(shot.rig, id)?.name).join(", ");

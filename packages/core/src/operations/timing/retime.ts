@@ -1,6 +1,7 @@
 import type { Curve } from "../../curve/curve.ts";
 import type { ChannelKey } from "../../model/rig.ts";
-import { layerCurves, mapCurves, type Pass, type Shot } from "../../model/shot.ts";
+import { layerCurves, type Pass, type Shot } from "../../model/shot.ts";
+import { mapCurves } from "../../model/shotFields.ts";
 import { computedKind } from "../../passes/kinds.ts";
 import type { Scope } from "../operation.ts";
 import { changeCurves, isWholeFigure } from "../shared/scope.ts";

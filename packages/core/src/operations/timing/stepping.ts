@@ -3,7 +3,7 @@ import { Tangent } from "../../curve/curve.ts";
 import { curveFrom } from "../../curve/make.ts";
 import { KneaderError } from "../../errors.ts";
 import { movesWith } from "../../evaluate/attachToCamera.ts";
-import { channelKey, controlById } from "../../model/rig.ts";
+import { channelKey, controlById, isScenery } from "../../model/rig.ts";
 import { BASE, type Pass, type Shot, withPass } from "../../model/shot.ts";
 import { STEPPING_ATTACHED, type SteppingSettings, steppingPass } from "../../passes/stepping.ts";
 import { freshPass, membersOf } from "../passes/computedPass.ts";
@@ -143,7 +143,7 @@ function framesOf(shot: Shot, control: string): number[] {
 function attachment(shot: Shot, root: string, camera: string): { control: string; camera: string } {
   const { controls } = shot.rig;
   const lens = camera || controls.find(({ name }) => /camera/i.test(name))?.id;
-  const rider = root || controls.find(({ parent, part, id }) => parent === null && part !== "set" && id !== lens)?.id;
+  const rider = root || controls.find((control) => control.parent === null && !isScenery(control) && control.id !== lens)?.id;
   for (const [id, what] of [
     [lens, "camera"],
     [rider, "root"],

@@ -2,7 +2,8 @@ import { z } from "zod";
 import { type Curve, Tangent } from "../../curve/curve.ts";
 import { settle } from "../../curve/tangents.ts";
 import { splitChannelKey } from "../../model/rig.ts";
-import type { Curves, Pass, Shot } from "../../model/shot.ts";
+import { constraintKind } from "../../constraints/kinds.ts";
+import type { Constraint, Curves, Pass, Shot } from "../../model/shot.ts";
 import { computedKind } from "../../passes/kinds.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
@@ -50,10 +51,11 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
       set: s.factor === 1 ? shot.set : null,
       base: scaled(shot.base),
       passes: shot.passes.map((pass) => ({ ...pass, settings: scaledSettings(pass, s.factor), curves: scaled(pass.curves) })),
-      follows: shot.follows.map((follow) => ({
-        ...follow,
-        offset: follow.offset.map((value, k) => (k >= 12 && k < 15 ? value * s.factor : value)),
-      })),
+      constraints: shot.constraints.map((constraint) => {
+        const kind = constraintKind(constraint.kind);
+        const told = kind?.scaled(constraint.settings, s.factor) as Constraint["settings"] | undefined;
+        return { ...constraint, settings: told ?? constraint.settings };
+      }),
     };
     const others = Object.keys(shot.base).length + shot.passes.reduce((sum, pass) => sum + Object.keys(pass.curves).length, 0) - count;
     return outcome(

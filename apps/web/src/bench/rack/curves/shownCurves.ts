@@ -1,4 +1,4 @@
-import { BASE, type ChannelKey, channelKey, type Curve, layerCurves, ownControl, type Shot } from "@kneader/core";
+import { BASE, type ChannelKey, channelKey, type Curve, isScenery, layerCurves, ownControl, type Shot } from "@kneader/core";
 
 /** At most so many curves are drawn at once when none is picked one by one. */
 export const MOST_CURVES = 18;
@@ -35,7 +35,7 @@ function liveliest(shot: Shot, layer: string, curves: Readonly<Record<ChannelKey
   let best: ChannelKey[] = [];
   let most = -1;
   for (const control of shot.rig.controls) {
-    if (control.part === "set" || (layer === BASE && control.parent === null)) continue;
+    if (isScenery(control) || (layer === BASE && control.parent === null)) continue;
     const keys = control.channels
       .filter((channel) => channel.startsWith("rotate"))
       .map((channel) => channelKey(control.id, channel))

@@ -4,6 +4,7 @@ import {
   duplicatePass,
   emptyPasses,
   fillFromResult,
+  isScenery,
   type MarkColour,
   markColours,
   type Pass,
@@ -162,11 +163,11 @@ function colourEntry(pass: Pass, colour: MarkColour | null): Entry {
 }
 
 const figureChannels = (shot: Shot) =>
-  Object.keys(shot.base).filter((key) => shot.rig.controls.some((c) => key.startsWith(`${c.id}.`) && c.part !== "set"));
+  Object.keys(shot.base).filter((key) => shot.rig.controls.some((c) => key.startsWith(`${c.id}.`) && !isScenery(c)));
 
 /** Body parts of the rig, for choosing many members at once. */
 function partsOf(shot: Shot): { name: string; channels: string[] }[] {
-  const parts = [...new Set(shot.rig.controls.map(({ part }) => part))].filter((part) => part !== "set" && part !== "");
+  const parts = [...new Set(shot.rig.controls.map(({ part }) => part))].filter((part) => part !== "");
   const channelsOf = (wanted: readonly string[]) =>
     shot.rig.controls
       .filter(({ part }) => wanted.includes(part))

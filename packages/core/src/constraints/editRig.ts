@@ -1,0 +1,102 @@
+import type { Curve } from "../curve/curve.ts";
+import { KneaderError } from "../errors.ts";
+import { restUnder } from "../figure/restPlace.ts";
+import { type ChannelKey, type Control, controlById, type Rig, splitChannelKey } from "../model/rig.ts";
+import type { Shot } from "../model/shot.ts";
+import { refuseCircles } from "./graph.ts";
+import { tiesOf } from "./ledControls.ts";
+
+/*
+ * The only ways in which the rig of a shot changes. Each answers the whole shot, so that nothing points at what is gone.
+ * Where controls rest stays; where they move to does not, if they hang on something else then: who wants that bakes.
+ */
+
+function controlOf(shot: Shot, id: string): Control {
+  const control = controlById(shot.rig, id);
+  if (!control) throw new KneaderError("not-found", `The rig has no control "${id}".`);
+  return control;
+}
+
+/** Controls with those above before those below, otherwise in the order in which they stand. Errors: `cycle`. */
+function inOrder(controls: readonly Control[]): Control[] {
+  const ordered: Control[] = [];
+  const placed = new Set<string>();
+  let left = controls;
+  while (left.length > 0) {
+    const next = left.filter(({ parent }) => parent === null || placed.has(parent));
+    if (next.length === 0)
+      throw new KneaderError("cycle", `"${left[0].name}" would hang on itself.`, "Choose a control that does not hang on it.");
+    const taken = next.length === left.length ? next : next.slice(0, 1);
+    for (const control of taken) {
+      ordered.push(control);
+      placed.add(control.id);
+    }
+    left = left.filter(({ id }) => !placed.has(id));
+  }
+  return ordered;
+}
+
+function withControls(shot: Shot, controls: readonly Control[]): Shot {
+  const changed = { ...shot, rig: { ...shot.rig, controls: inOrder(controls) } };
+  refuseCircles(changed);
+  return changed;
+}
+
+/** Put controls under another one (null: the world), resting where they did. Errors: `not-found`, `cycle`. */
+export function reparent(shot: Shot, ids: readonly string[], parent: string | null): Shot {
+  if (parent !== null) controlOf(shot, parent);
+  const moved = new Set(ids.map((id) => controlOf(shot, id).id));
+  const controls = shot.rig.controls.map((control) =>
+    moved.has(control.id) ? { ...control, parent, ...restUnder(shot.rig, control, parent) } : control,
+  );
+  return withControls(shot, controls);
+}
+
+/** Put a new control above others, which then hang on it and rest where they did. Errors: `not-found`, `in-use` for a taken id. */
+export function insertAbove(shot: Shot, made: Control, ids: readonly string[]): Shot {
+  if (controlById(shot.rig, made.id)) throw new KneaderError("in-use", `The rig has a control "${made.id}" already.`);
+  return reparent(withControls(shot, [made, ...shot.rig.controls]), ids, made.id);
+}
+
+/** Take a control out: what hung on it hangs on the one above; its curves, marks and constraints go with it. Errors: `not-found`. */
+export function takeOut(shot: Shot, id: string): Shot {
+  const gone = controlOf(shot, id);
+  const below = shot.rig.controls.filter(({ parent }) => parent === id).map((control) => control.id);
+  const freed = below.length > 0 ? reparent(shot, below, gone.parent) : shot;
+  const stays = (key: ChannelKey) => splitChannelKey(key).control !== id;
+  const kept = (curves: Readonly<Record<ChannelKey, Curve>>) => Object.fromEntries(Object.entries(curves).filter(([key]) => stays(key)));
+  const rig: Rig = {
+    ...freed.rig,
+    controls: freed.rig.controls
+      .filter((control) => control.id !== id)
+      .map((control) => (control.partner === id ? { ...control, partner: null } : control)),
+  };
+  return {
+    ...freed,
+    rig,
+    base: kept(freed.base),
+    passes: freed.passes.map((pass) => ({ ...pass, curves: kept(pass.curves), members: pass.members?.filter(stays) ?? null })),
+    constraints: freed.constraints.filter((constraint) => {
+      const { reads, writes } = tiesOf(constraint);
+      return ![...reads, ...writes].includes(id);
+    }),
+    locked: freed.locked.filter(stays),
+    sets: freed.sets.map((set) => ({ ...set, channels: set.channels.filter(stays) })),
+  };
+}
+
+/** Say something else of controls: name, partner, part, role. A partner is told on both sides. Errors: `not-found`. */
+export function changeControl(shot: Shot, id: string, said: Partial<Pick<Control, "name" | "partner" | "part" | "role">>): Shot {
+  const before = controlOf(shot, id);
+  const partner = said.partner === undefined ? before.partner : said.partner;
+  if (partner !== null) controlOf(shot, partner);
+  const controls = shot.rig.controls.map((control) => {
+    if (control.id === id) return { ...control, ...said };
+    if (said.partner === undefined || partner === before.partner) return control;
+    if (control.id === partner) return { ...control, partner: id };
+    return control.partner === id || control.id === before.partner
+      ? { ...control, partner: control.partner === id ? null : control.partner }
+      : control;
+  });
+  return { ...shot, rig: { ...shot.rig, controls } };
+}

@@ -1,0 +1,104 @@
+import { KneaderError } from "../errors.ts";
+import type { Rig } from "../model/rig.ts";
+import type { Constraint, Shot } from "../model/shot.ts";
+import { tiesOf } from "./ledControls.ts";
+
+/**
+ * What has to be worked out before what: a step puts a control under the one above it, or applies a constraint. What
+ * reads a control waits for all that writes it; a constraint that writes several controls works on all of them as
+ * they stand before it; constraints on one control come in the order of the list.
+ */
+export interface Graph {
+  readonly constraints: readonly Constraint[];
+  /** Names of the steps: first each control of the rig, then each constraint. */
+  readonly names: readonly string[];
+  /** By step: the steps it waits for. */
+  readonly needs: readonly (readonly number[])[];
+  /** By control: the last steps after which it is where it will be. */
+  readonly settles: readonly (readonly number[])[];
+}
+
+/** `also` names controls that wait for others besides: by index, the index of the one they need. */
+export function graphOf(rig: Rig, given: readonly Constraint[], also: readonly (number | undefined)[] = []): Graph {
+  const index = new Map(rig.controls.map((control, i) => [control.id, i]));
+  const known = (ids: readonly string[]) => ids.map((id) => index.get(id)).filter((i): i is number => i !== undefined);
+  const constraints = given.filter((constraint) => {
+    const { reads, writes } = tiesOf(constraint);
+    return constraint.on && writes.length > 0 && [...reads, ...writes].every((id) => index.has(id));
+  });
+  const first = rig.controls.length;
+  const ties = constraints.map((constraint) => {
+    const { reads, writes } = tiesOf(constraint);
+    return { reads: known(reads), writes: known(writes) };
+  });
+  const writers = rig.controls.map((_, i) => ties.flatMap(({ writes }, c) => (writes.includes(i) ? [c] : [])));
+  const settles = rig.controls.map((_, i) => [i, ...writers[i].map((c) => first + c)]);
+  const needs: number[][] = rig.controls.map(({ parent }, i) => {
+    const needed = also[i] === undefined ? [] : settles[also[i] as number];
+    if (parent === null) return [...needed];
+    const p = index.get(parent) as number;
+    // What is written together with the control above waits for it as it stands before that.
+    return [p, ...writers[p].filter((c) => !ties[c].writes.includes(i)).map((c) => first + c), ...needed];
+  });
+  ties.forEach(({ reads, writes }, c) => {
+    const earlier = writes.flatMap((i) => writers[i].filter((other) => other < c).map((other) => first + other));
+    needs.push([...writes, ...earlier, ...reads.flatMap((i) => (writes.includes(i) ? [i] : settles[i]))]);
+  });
+  return { constraints, names: [...rig.controls.map(({ name }) => name), ...constraints.map(({ name }) => name)], needs, settles };
+}
+
+/** The steps in an order in which each comes after what it needs: all, or those for some controls. A circle is cut somewhere. */
+export function orderOf({ needs, settles }: Graph, controls: readonly number[]): number[] {
+  const order: number[] = [];
+  const seen = new Uint8Array(needs.length);
+  const visit = (step: number): void => {
+    if (seen[step] !== 0) return;
+    seen[step] = 1;
+    for (const need of needs[step]) visit(need);
+    order.push(step);
+  };
+  for (const control of controls) for (const step of settles[control]) visit(step);
+  return order;
+}
+
+/** Steps that wait for one another in a circle, or null. */
+function circleOf({ needs }: Graph): number[] | null {
+  const state = new Uint8Array(needs.length);
+  for (let start = 0; start < needs.length; start++) {
+    if (state[start] !== 0) continue;
+    const path = [{ step: start, left: [...needs[start]] }];
+    state[start] = 1;
+    while (path.length > 0) {
+      const top = path[path.length - 1];
+      const next = top.left.pop();
+      if (next === undefined) {
+        state[top.step] = 2;
+        path.pop();
+      } else if (state[next] === 1) return path.slice(path.findIndex(({ step }) => step === next)).map(({ step }) => step);
+      else if (state[next] === 0) {
+        state[next] = 1;
+        path.push({ step: next, left: [...needs[next]] });
+      }
+    }
+  }
+  return null;
+}
+
+const nameOf = (rig: Rig, id: string) => rig.controls.find((control) => control.id === id)?.name ?? id;
+
+/** Refuse controls that would have to wait for themselves. Errors: `cycle`, with the names of all in the circle. */
+export function refuseCircles({ rig, constraints }: Pick<Shot, "rig" | "constraints">): void {
+  const graph = graphOf(
+    rig,
+    constraints.map((constraint) => ({ ...constraint, on: true })),
+  );
+  const circle = circleOf(graph);
+  if (!circle) return;
+  // A step of a constraint is told by the control it leads.
+  const first = rig.controls.length;
+  const led = circle.map((step) => (step < first ? graph.names[step] : nameOf(rig, tiesOf(graph.constraints[step - first]).writes[0])));
+  const names = led.filter((name, i) => name !== led[i - 1]);
+  if (names[names.length - 1] !== names[0]) names.push(names[0]);
+  const told = names.map((name) => `"${name}"`);
+  throw new KneaderError("cycle", `${told.join(" moves with ")}: a circle.`, "Choose a target that does not hang on what follows it.");
+}

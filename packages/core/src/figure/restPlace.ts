@@ -1,0 +1,31 @@
+import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
+import { matrixFromQuat, quatFromMatrix } from "../maths/rotation.ts";
+import { type Control, controlById, type Rig } from "../model/rig.ts";
+
+/** A control's matrix at rest in the space of the one above it. */
+function restLocal({ rest, restTurn }: Control): Float64Array {
+  const matrix = new Float64Array(16);
+  matrixFromQuat(matrix, 0, 4, [...restTurn], 0);
+  for (let k = 0; k < 3; k++) matrix[12 + k] = rest[k];
+  matrix[15] = 1;
+  return matrix;
+}
+
+/** A control's matrix at rest in the world, by columns. */
+export function restWorld(rig: Rig, id: string | null): Float64Array {
+  const control = id === null ? undefined : controlById(rig, id);
+  if (!control) return Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+  const local = restLocal(control);
+  multiplyAffine(local, 0, restWorld(rig, control.parent), 0, local.slice(), 0);
+  return local;
+}
+
+/** The rest place and turn with which a control rests where it did, under another control (null: the world). */
+export function restUnder(rig: Rig, control: Control, parent: string | null): Pick<Control, "rest" | "restTurn"> {
+  const local = new Float64Array(16);
+  invertAffine(local, 0, restWorld(rig, parent), 0);
+  multiplyAffine(local, 0, local.slice(), 0, restWorld(rig, control.id), 0);
+  const turn = [0, 0, 0, 1];
+  quatFromMatrix(turn, 0, local, 0, 4);
+  return { rest: [local[12], local[13], local[14]], restTurn: [turn[0], turn[1], turn[2], turn[3]] };
+}

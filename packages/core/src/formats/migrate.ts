@@ -1,0 +1,101 @@
+import { constantCurve } from "../curve/make.ts";
+import { KneaderError } from "../errors.ts";
+import type { ControlRole } from "../model/rig.ts";
+import { optionalPassFields, optionalShotFields } from "../model/shotFields.ts";
+
+/** The version written today; see `docs/file-format.md`. */
+export const SCHEMA_VERSION = 2;
+
+export type Json = Record<string, unknown>;
+
+export function isRecord(value: unknown): value is Json {
+  return typeof value === "object" && value !== null && !Array.isArray(value);
+}
+
+/** What each version changed, by the version it came from. What is not as it should be is left for the reader to name. */
+const steps: Readonly<Record<number, Readonly<Record<"shot" | "action", (json: Json) => Json>>>> = {
+  1: { shot: shotFrom1, action: actionFrom1 },
+};
+
+/**
+ * What a file or a stored record of any version says, as today's version says it; curves in it may be anything, as they
+ * are only put elsewhere. Errors: `json-syntax`, `newer-version`.
+ */
+export function migrate(what: "shot" | "action", version: unknown, json: unknown): unknown {
+  checkVersion(version);
+  if (!isRecord(json)) return json;
+  let migrated: Json = json;
+  for (let from = version as number; from < SCHEMA_VERSION; from++) migrated = steps[from][what](migrated);
+  return what === "shot" ? withDefaults(migrated) : migrated;
+}
+
+/** Refuse what a newer Kneader wrote. */
+export function checkVersion(version: unknown): void {
+  if (typeof version !== "number" || !Number.isInteger(version) || version < 1)
+    throw new KneaderError("json-syntax", `"version" must be a whole number; it is ${JSON.stringify(version)}.`);
+  if (version > SCHEMA_VERSION)
+    throw new KneaderError(
+      "newer-version",
+      `This was saved by a newer Kneader (version ${version}; this one reads up to ${SCHEMA_VERSION}).`,
+      "Update Kneader, or export the shot again from the newer one as glTF or BVH.",
+    );
+}
+
+/** Fields that may be left out, put in where they are missing; the order of those that are there stays. */
+function withDefaults(shot: Json): Json {
+  const fill = (given: Json, otherwise: Json): Json => {
+    const missing = Object.keys(otherwise).filter((name) => given[name] === undefined && otherwise[name] !== undefined);
+    return missing.length === 0 ? given : { ...given, ...Object.fromEntries(missing.map((name) => [name, otherwise[name]])) };
+  };
+  const filled = fill(shot, optionalShotFields);
+  if (!Array.isArray(filled.passes)) return filled;
+  return { ...filled, passes: filled.passes.map((pass) => (isRecord(pass) ? fill(pass, optionalPassFields) : pass)) };
+}
+
+/** Version 1 had follows, each with its strength, and told the place around a figure by a body part called "set". */
+function shotFrom1({ follows, ...shot }: Json): Json {
+  const list = Array.isArray(follows) ? follows : [];
+  const led = new Set(list.flatMap((given) => (isRecord(given) ? [given.control] : [])));
+  const rig = isRecord(shot.rig) ? { ...shot.rig, controls: controlsFrom1(shot.rig.controls, led) } : shot.rig;
+  const names = new Map(asControls(isRecord(rig) ? rig.controls : []).map(({ id, name }) => [id, name]));
+  return {
+    ...shot,
+    rig,
+    constraints: follows === undefined || Array.isArray(follows) ? list.map((f) => constraintFrom1(f, names)) : follows,
+  };
+}
+
+function constraintFrom1(given: unknown, names: ReadonlyMap<unknown, unknown>): unknown {
+  if (!isRecord(given)) return given;
+  const { id, on, strength, ...settings } = given;
+  const nameOf = (control: unknown) => String(names.get(control) ?? control);
+  const name = `${nameOf(settings.control)} follows ${nameOf(settings.target)}`;
+  return { id, name, kind: "follow", on, settings, curves: { [`${id}.strength`]: strength ?? constantCurve(1) } };
+}
+
+const asControls = (controls: unknown): Json[] => (Array.isArray(controls) ? controls.filter(isRecord) : []);
+
+/** Scenery was told by its part, cameras by their names. */
+export function roleFrom1<Part>(name: string, part: Part): { role: ControlRole; part: Part | "" } {
+  if (part !== "set") return { role: "figure", part };
+  return { role: /camera/i.test(name) ? "camera" : "set", part: "" };
+}
+
+/** What follows something and is no scenery is a prop. */
+function controlsFrom1(controls: unknown, led: ReadonlySet<unknown>): unknown {
+  if (!Array.isArray(controls)) return controls;
+  const roles = new Map<unknown, string>();
+  return controls.map((control) => {
+    if (!isRecord(control)) return control;
+    const { id, name, part, parent } = control;
+    const isProp = (parent === null && led.has(id)) || roles.get(parent) === "prop";
+    const told = roleFrom1(`${id} ${name}`, part);
+    const role = told.role === "figure" && isProp ? "prop" : told.role;
+    roles.set(id, role);
+    return { ...control, ...told, role };
+  });
+}
+
+function actionFrom1(action: Json): Json {
+  return { ...action, controls: controlsFrom1(action.controls, new Set()) };
+}
