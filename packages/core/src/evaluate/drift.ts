@@ -1,3 +1,4 @@
+import { inPieces } from "./bakeMotion.ts";
 import { ledControls } from "../constraints/ledControls.ts";
 import { placeAt, worldAt } from "../figure/rigLayout.ts";
 import { makePlayer } from "./makePlayer.ts";
@@ -55,12 +56,7 @@ export async function measureDriftInPieces(
   breathe: (share: number) => Promise<void> | void,
   options: DriftOptions = {},
 ): Promise<Drift> {
-  const steps = driftSteps(before, after, range, options);
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-    await breathe(step.value);
-  }
+  return inPieces(driftSteps(before, after, range, options), breathe);
 }
 
 /** Yields the share done every few frames. */

@@ -5,7 +5,7 @@ import { multiplyAffine } from "../maths/matrix.ts";
 import { writeLocal } from "./localMatrix.ts";
 import type { Player } from "./player.ts";
 import { controlAt, moveAxisOf, worldAt } from "./rigLayout.ts";
-import { solveLinear } from "../maths/solve.ts";
+import { approach } from "../maths/leastSquares.ts";
 
 export type Place = readonly [number, number, number];
 
@@ -81,48 +81,16 @@ export function pullTo(player: Player, frame: number, grip: Grip, by: PullBy, go
       `${controlById(shot.rig, grip.control)?.name ?? grip.control} follows something else at frame ${frame}, so its own channels have no say.`,
       "Pull what it follows, or bake the follow first.",
     );
-  approach(values, at, spotOf, goal, length);
+  approach(values, {
+    goal,
+    at: spotOf,
+    slope: (at, i) => slopeOf(at, i, spotOf, length),
+    free: at,
+    share: (steps) => Math.min(1, STEP / (Math.max(...at.map((i, n) => (moveAxisOf(i) >= 0 ? 0 : Math.abs(steps[n])))) || 1)),
+    near: length * NEAR,
+    rounds: ROUNDS,
+  });
   return Object.fromEntries(keys.map((key, n) => [key, values[at[n]]]));
-}
-
-/** Change `values[at[n]]` until the spot is at the goal, or no nearer can be had. */
-function approach(
-  values: Float64Array,
-  at: readonly number[],
-  spotOf: (values: Float64Array) => number[],
-  goal: Place,
-  length: number,
-): void {
-  let place = spotOf(values);
-  let away = distance(place, goal);
-  let damping = 1e-3;
-  for (let round = 0; round < ROUNDS && away > length * NEAR; round++) {
-    const slopes = at.map((i) => slopeOf(values, i, spotOf, length));
-    const size = slopes.reduce((sum, slope) => sum + dot(slope, slope), 0) / 3;
-    const rows = [0, 1, 2].map((r) =>
-      [0, 1, 2].map((c) => slopes.reduce((sum, slope) => sum + slope[r] * slope[c], r === c ? damping * size : 0)),
-    );
-    const pull = solveLinear(
-      rows,
-      [0, 1, 2].map((k) => goal[k] - place[k]),
-    );
-    if (!pull) return;
-    const steps = slopes.map((slope) => dot(slope, pull));
-    const largest = Math.max(...at.map((i, n) => (moveAxisOf(i) >= 0 ? 0 : Math.abs(steps[n]))));
-    const share = Math.min(1, STEP / (largest || 1));
-    const tried = values.slice();
-    for (let n = 0; n < at.length; n++) tried[at[n]] += steps[n] * share;
-    const there = spotOf(tried);
-    const left = distance(there, goal);
-    if (left < away) {
-      const gained = away - left;
-      values.set(tried);
-      [place, away] = [there, left];
-      damping = Math.max(1e-9, damping * 0.2);
-      if (gained < length * NEAR) return;
-    } else if (damping > 1e6) return;
-    else damping *= 5;
-  }
 }
 
 /** How the spot moves with a channel, by central differences. */
@@ -176,5 +144,4 @@ function transform(m: Float64Array, o: number, [x, y, z]: Place): number[] {
   return [0, 1, 2].map((k) => m[o + k] * x + m[o + 4 + k] * y + m[o + 8 + k] * z + m[o + 12 + k]);
 }
 
-const dot = (a: readonly number[], b: readonly number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const distance = (a: readonly number[], b: readonly number[]) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);

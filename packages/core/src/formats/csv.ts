@@ -1,3 +1,4 @@
+import { csvFormatRows, csvParseRows } from "d3-dsv";
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
@@ -15,35 +16,23 @@ export function writeCsv(shot: Shot): Exported {
   const player = makePlayer(shot);
   const keyed = new Set([...Object.keys(shot.base), ...shot.passes.flatMap((pass) => Object.keys(pass.curves))]);
   const keys = channelKeysOf(shot.rig).filter((key) => keyed.has(key));
-  const lines = [["frame", ...keys.map(quote)].join(",")];
+  const rows: (string | number)[][] = [["frame", ...keys]];
   for (let frame = Math.floor(shot.range.start); frame <= shot.range.end; frame++) {
     player.readValues(frame);
-    lines.push([frame, ...keys.map((key) => player.values[player.channelIndex.get(key) as number])].join(","));
+    rows.push([frame, ...keys.map((key) => player.values[player.channelIndex.get(key) as number])]);
   }
   return {
-    bytes: encodeText(`${lines.join("\n")}\n`),
+    bytes: encodeText(`${csvFormatRows(rows.map((row) => row.map(String)))}\n`),
     notes: ["CSV holds one value a frame; the rig, keys, tangents and passes are not kept."],
   };
 }
 
 const MOST_COLUMNS = 20_000;
 
-function quote(text: string): string {
-  return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-}
-
-function cells(line: string): string[] {
-  const found = [...line.matchAll(/("(?:[^"]|"")*"|[^,]*)(?:,|$)/g)].map((m) => m[1]);
-  found.pop();
-  return found.map((cell) => (cell.startsWith('"') ? cell.slice(1, -1).replaceAll('""', '"') : cell.trim()));
-}
-
 /** Read such a table back: a flat rig of the controls its heading names, a linear key a frame. */
 export function readCsv(bytes: Uint8Array, name: string): Imported {
-  const lines = decodeText(bytes)
-    .split(/\r?\n/)
-    .filter((line) => line.trim() !== "");
-  const [first, ...keys] = cells(lines[0] ?? "");
+  const lines = csvParseRows(decodeText(bytes)).filter((row) => row.some((cell) => cell.trim() !== ""));
+  const [first, ...keys] = (lines[0] ?? []).map((cell) => cell.trim());
   if (first?.toLowerCase() !== "frame" || keys.length === 0)
     throw new KneaderError("csv-syntax", 'Line 1: the heading must be "frame" and then one column a channel, such as "hips.moveX".');
   if (keys.length > MOST_COLUMNS)
@@ -59,7 +48,7 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
   const table = keys.map(() => new Float64Array(lines.length - 1));
   let start = 0;
   for (let n = 1; n < lines.length; n++) {
-    const row = cells(lines[n]).map(Number);
+    const row = lines[n].map((cell) => (cell.trim() === "" ? Number.NaN : Number(cell)));
     if (row.length !== keys.length + 1)
       throw new KneaderError("csv-syntax", `Line ${n + 1} has ${row.length} columns; the heading has ${keys.length + 1}.`);
     const bad = row.findIndex((value) => !Number.isFinite(value));

@@ -1,3 +1,4 @@
+import { fromByteArray } from "base64-js";
 import { type Curve, Tangent, THIRD } from "../curve/curve.ts";
 import { sampleCurve } from "../curve/track.ts";
 import { activePasses } from "../passes/active.ts";
@@ -194,7 +195,7 @@ export function writeGltf(shot: Shot, binary: boolean): Exported {
           buffers: [
             binary
               ? { byteLength: bytes.length }
-              : { byteLength: bytes.length, uri: `data:application/octet-stream;base64,${toBase64(bytes)}` },
+              : { byteLength: bytes.length, uri: `data:application/octet-stream;base64,${fromByteArray(bytes)}` },
           ],
         }
       : {}),
@@ -284,21 +285,6 @@ function constantScale(shot: Shot, control: Control): number[] | null {
 function isStill(values: Float32Array, width: number): boolean {
   for (let i = width; i < values.length; i++) if (values[i] !== values[i % width]) return false;
   return true;
-}
-
-function toBase64(bytes: Uint8Array): string {
-  const alphabet = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
-  const parts: string[] = [];
-  for (let i = 0; i < bytes.length; i += 3) {
-    const n = (bytes[i] << 16) | ((bytes[i + 1] ?? 0) << 8) | (bytes[i + 2] ?? 0);
-    parts.push(
-      alphabet[n >> 18] +
-        alphabet[(n >> 12) & 63] +
-        (i + 1 < bytes.length ? alphabet[(n >> 6) & 63] : "=") +
-        (i + 2 < bytes.length ? alphabet[n & 63] : "="),
-    );
-  }
-  return parts.join("");
 }
 
 /** The binary container: a header, a JSON chunk padded with blanks, a binary chunk padded with zeros. */

@@ -1,3 +1,4 @@
+import { solveNormal } from "../../maths/leastSquares.ts";
 import { hermiteHalves, hermiteProducts, hermiteTable, isCalm } from "./hermiteTable.ts";
 
 /**
@@ -33,33 +34,8 @@ function looseness(y: Float64Array, k: number, tolerance: number): number {
   return share * share;
 }
 
-/** Solve the normal equations (rows 4 apart) by Cholesky into `found`. */
-function solve(m: number): boolean {
-  const a = normal;
-  for (let j = 0; j < m; j++) {
-    let d = a[j * 4 + j];
-    for (let k = 0; k < j; k++) d -= a[j * 4 + k] * a[j * 4 + k];
-    if (!(d > 1e-14)) return false;
-    d = Math.sqrt(d);
-    a[j * 4 + j] = d;
-    for (let i = j + 1; i < m; i++) {
-      let s = a[i * 4 + j];
-      for (let k = 0; k < j; k++) s -= a[i * 4 + k] * a[j * 4 + k];
-      a[i * 4 + j] = s / d;
-    }
-  }
-  for (let i = 0; i < m; i++) {
-    let s = right[i];
-    for (let k = 0; k < i; k++) s -= a[i * 4 + k] * found[k];
-    found[i] = s / a[i * 4 + i];
-  }
-  for (let i = m - 1; i >= 0; i--) {
-    let s = found[i];
-    for (let k = i + 1; k < m; k++) s -= a[k * 4 + i] * found[k];
-    found[i] = s / a[i * 4 + i];
-  }
-  return true;
-}
+/** Solve the normal equations into `found`. */
+const solve = (m: number): boolean => solveNormal(found, normal, right, m);
 
 /**
  * Two segments a–b–c with one slope at b, from a fixed value and slope at a. With c = b only the first.

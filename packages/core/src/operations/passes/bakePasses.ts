@@ -3,10 +3,10 @@ import type { Curve } from "../../curve/curve.ts";
 import { repeats } from "../../curve/runOn.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
+import { bakeRow } from "../../evaluate/bakeMotion.ts";
 import { attachSlots } from "../../evaluate/attachToCamera.ts";
-import { localValues, placeChannels, scaleOf } from "../../figure/localValues.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
-import { type ChannelKey, channelKey, channelTitle, type Control, controlById, splitChannelKey } from "../../model/rig.ts";
+import { type ChannelKey, channelTitle, type Control, controlById, splitChannelKey } from "../../model/rig.ts";
 import { listed } from "../../actions/match.ts";
 import { freshId } from "../../model/freshId.ts";
 import { BASE, type Pass, type Shot } from "../../model/shot.ts";
@@ -82,13 +82,7 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
       for (const [key, values] of into) values[n] = player.values[player.channelIndex.get(key) as number];
       if (riders.length === 0) return;
       player.pose(frame);
-      for (const control of riders) {
-        const tracks = placeChannels.map((channel) => into.get(channelKey(control.id, channel)));
-        const near = tracks.map((track) => (track && n > 0 ? track[n - 1] : 0));
-        localValues(player, control, near, scaleOf(player, control.id)).forEach((value, k) => {
-          if (tracks[k]) tracks[k][n] = value;
-        });
-      }
+      bakeRow(player, riders, n, into);
     };
     for (let n = 0; n < count; n++) {
       if (n % 64 === 0) await context.breathe((0.4 * n) / count);

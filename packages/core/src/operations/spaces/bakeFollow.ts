@@ -2,9 +2,10 @@ import { z } from "zod";
 import { type Curve, makeKey, Tangent } from "../../curve/curve.ts";
 import { curveFromKeys } from "../../curve/make.ts";
 import { unionOfTimes } from "../../curve/timeRows.ts";
+import { bakeMotion, inPieces } from "../../evaluate/bakeMotion.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
-import { localValues, placeChannels, scaleOf } from "../../figure/localValues.ts";
+import { placeChannels } from "../../figure/localValues.ts";
 import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
 import { ledControls, tiesOf } from "../../constraints/ledControls.ts";
 import { activePasses } from "../../passes/active.ts";
@@ -39,35 +40,24 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
     const start = Math.floor(shot.range.start);
     const count = Math.ceil(shot.range.end) - start + 1;
     const player = makePlayer(shot);
-    const samples = new Map<ChannelKey, Float64Array>(
-      ids.flatMap((id) => placeChannels.map((channel) => [channelKey(id, channel), new Float64Array(count)] as const)),
-    );
-    for (let n = 0; n < count; n++) {
-      if (n % 64 === 63) await context.breathe((0.5 * n) / count);
-      player.pose(start + n);
-      for (const id of ids) {
-        const tracks = placeChannels.map((channel) => samples.get(channelKey(id, channel)) as Float64Array);
-        const near = tracks.map((track) => (n > 0 ? track[n - 1] : 0));
-        localValues(player, controlById(shot.rig, id) as Control, near, scaleOf(player, id)).forEach((value, k) => {
-          tracks[k][n] = value;
-        });
-      }
-    }
+    const controls = ids.map((id) => controlById(shot.rig, id) as Control);
+    const frames = Array.from({ length: count }, (_, n) => start + n);
+    const samples = await inPieces(bakeMotion(player, controls, frames), (share) => context.breathe(0.5 * share));
     const range = { start, end: start + count - 1 };
     const base: Record<ChannelKey, Curve> = { ...shot.base };
-    for (const id of ids) {
-      const outside = placedKeys(shot, player, controlById(shot.rig, id) as Control, range);
-      placeChannels.forEach((channel, k) => {
-        const key = channelKey(id, channel);
-        base[key] = withOutside(curveFromSamples(start, samples.get(key) as Float64Array), outside[k], range);
-      });
+    for (const control of controls) {
+      const outside = await placedKeys(shot, player, control, range);
+      for (const channel of placeChannels) {
+        const key = channelKey(control.id, channel);
+        base[key] = withOutside(curveFromSamples(start, samples.get(key) as Float64Array), outside.get(key) ?? null, range);
+      }
     }
-    const controls = shot.rig.controls.map((control) =>
+    const widened = shot.rig.controls.map((control) =>
       ids.includes(control.id) ? { ...control, channels: [...new Set([...control.channels, ...placeChannels])] } : control,
     );
     const after: Shot = {
       ...shot,
-      rig: { ...shot.rig, controls },
+      rig: { ...shot.rig, controls: widened },
       base,
       constraints: shot.constraints.map((one) => (tiesOf(one).writes.some((id) => ids.includes(id)) ? { ...one, on: false } : one)),
     };
@@ -77,20 +67,17 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
   },
 };
 
-/** Keys a follower has outside the range, each where it then is: by place channel, null where there are none. */
-function placedKeys(shot: Shot, player: Player, control: Control, { start, end }: FrameRange): (Curve | null)[] {
+/** Keys a follower has outside the range, each where it then is, by channel. */
+async function placedKeys(shot: Shot, player: Player, control: Control, { start, end }: FrameRange): Promise<Map<ChannelKey, Curve>> {
   const curves = placeChannels.map((channel) => shot.base[channelKey(control.id, channel)]).filter((curve) => curve !== undefined);
   const times = unionOfTimes(curves.filter(({ times }) => times.length > 1).map((curve) => curve.times)).filter(
     (time) => time < start || time > end,
   );
-  if (times.length === 0) return placeChannels.map(() => null);
-  let near = [0, 0, 0, 0, 0, 0];
-  const rows = Array.from(times, (time) => {
-    player.pose(time);
-    near = localValues(player, control, near, scaleOf(player, control.id));
-    return near;
-  });
-  return placeChannels.map((_, k) => curveFromKeys(rows.map((row, n) => makeKey(times[n], row[k], Tangent.linear))));
+  if (times.length === 0) return new Map();
+  const columns = await inPieces(bakeMotion(player, [control], times), () => undefined);
+  return new Map(
+    [...columns].map(([key, values]) => [key, curveFromKeys(Array.from(times, (time, n) => makeKey(time, values[n], Tangent.linear)))]),
+  );
 }
 
 /** A pass that moves the follower would come on top of the baked keys a second time. */
