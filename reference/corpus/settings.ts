@@ -1,14 +1,4 @@
-import {
-  liftKeys,
-  operationById,
-  runOperation,
-  type Action,
-  noContext,
-  type Operation,
-  settingsSchema,
-  type Shot,
-  WHOLE_FIGURE,
-} from "@kneader/core";
+import { liftKeys, operationById, runOperation, noContext, type Operation, settingsSchema, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import type { Chance } from "./chance.ts";
 
 interface Property {
@@ -59,7 +49,7 @@ async function needed(operation: Operation, shot: Shot): Promise<Record<string, 
   if (operation.id !== "apply-action") return {};
   const save = operationById("save-action");
   const { action } = await runOperation(save, shot, part, save.settings.parse({}), noContext);
-  return { action: { ...(action as Action), id: "action", savedAt: 0 } };
+  return { action };
 }
 
 /** Settings for an operation on a shot: as they stand at first, or by chance within what they may be. */

@@ -83,7 +83,7 @@ describe("apply", () => {
   test("an action is saved to a file and applied from it", async () => {
     await json("apply", "save-action", at("wave.csv"), at("sway.json"), "--set", "name=Sway", "--set", "tags=a, b", "--range", "1-12");
     const action = JSON.parse(readFileSync(at("sway.json"), "utf8"));
-    expect(action).toMatchObject({ format: "kneader-action", action: { name: "Sway", tags: ["a", "b"], length: 11 } });
+    expect(action).toMatchObject({ format: "kneader-action", action: { card: { name: "Sway", tags: ["a", "b"] }, clip: { length: 11 } } });
     const { report } = await json(
       "apply",
       "apply-action",

@@ -1,4 +1,5 @@
-export { matchAction } from "./actions/match.ts";
+export { matchClip } from "./actions/matchClip.ts";
+export { newestFirst, type Shelf } from "./actions/shelf.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";
 export { type Ghost, ghostTimes } from "./curve/ghostTimes.ts";
@@ -34,8 +35,8 @@ export { checkVersion, migrate, SCHEMA_VERSION } from "./formats/migrate.ts";
 export { shotFromRecord } from "./formats/schema.ts";
 export * from "./operations/history.ts";
 export { clipFromText, clipToText } from "./formats/clipText.ts";
-export type { Clip } from "./model/clip.ts";
-export type { Action } from "./model/action.ts";
+export { type Clip, controlsFor } from "./model/clip.ts";
+export type { Action, ActionCard } from "./model/action.ts";
 export { freshId } from "./model/freshId.ts";
 export { findPartners } from "./figure/partners.ts";
 export * from "./model/rig.ts";

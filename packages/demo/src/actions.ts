@@ -1,26 +1,17 @@
-import { type Action, type ChannelKey, type Curve, curveFrom, Tangent } from "@kneader/core";
+import { type Action, type ChannelKey, controlsFor, type Curve, curveFrom, Tangent } from "@kneader/core";
 import { ferrymanRig } from "./rig.ts";
 import { type Stance, takeStance } from "./stance.ts";
 
 const DAY = 1790000000000;
 
 function action(name: string, notes: string, tags: string[], folder: string, curves: Record<ChannelKey, Curve>): Action {
-  const used = new Set(Object.keys(curves).map((key) => key.split(".")[0]));
-  const above = (id: string): boolean => used.has(id) || ferrymanRig.controls.some((control) => control.parent === id && above(control.id));
+  const id = `demo-${name.toLowerCase().replaceAll(" ", "-")}`;
+  const controls = controlsFor(ferrymanRig, Object.keys(curves));
   let length = 0;
   for (const curve of Object.values(curves)) length = Math.max(length, curve.times[curve.times.length - 1]);
   return {
-    id: `demo-${name.toLowerCase().replaceAll(" ", "-")}`,
-    name,
-    notes,
-    tags,
-    folder,
-    rate: { num: 24, den: 1 },
-    length,
-    curves,
-    controls: ferrymanRig.controls.filter((control) => above(control.id)),
-    figure: ferrymanRig.figure,
-    savedAt: DAY,
+    card: { id, name, notes, tags, folder, savedAt: DAY },
+    clip: { rate: { num: 24, den: 1 }, from: 0, length, whole: false, curves, controls, figure: ferrymanRig.figure },
   };
 }
 

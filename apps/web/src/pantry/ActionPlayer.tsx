@@ -7,24 +7,25 @@ import { actionShot } from "./actionShot.ts";
 
 /** An action playing by itself; drag the slider to look at a frame. */
 export function ActionPlayer({ action }: { action: Action }) {
+  const { length, rate } = action.clip;
   const [frame, setFrame] = useState(0);
   const [playing, setPlaying] = useState(false);
   const shown = useRef(frame);
   shown.current = frame;
   const picture = useThumbnail(actionShot(action), frame, 360, 240);
   useEffect(() => {
-    if (!playing || action.length === 0) return;
+    if (!playing || length === 0) return;
     // Small pictures are drawn one by one; twelve a second is what a preview needs.
-    const fps = framesPerSecond(action.rate);
+    const fps = framesPerSecond(rate);
     const start = performance.now();
     const from = shown.current;
-    const timer = setInterval(() => setFrame(Math.round(from + ((performance.now() - start) / 1000) * fps) % (action.length + 1)), 83);
+    const timer = setInterval(() => setFrame(Math.round(from + ((performance.now() - start) / 1000) * fps) % (length + 1)), 83);
     return () => clearInterval(timer);
-  }, [playing, action]);
+  }, [playing, length, rate]);
   return (
     <div className="action-player">
-      <div className="action-stage">{picture && <img src={picture} alt={`${action.name}, frame ${frame}`} draggable={false} />}</div>
-      {action.length > 0 && (
+      <div className="action-stage">{picture && <img src={picture} alt={`${action.card.name}, frame ${frame}`} draggable={false} />}</div>
+      {length > 0 && (
         <div className="action-bar">
           <Button
             type="primary"
@@ -35,7 +36,7 @@ export function ActionPlayer({ action }: { action: Action }) {
           />
           <Slider
             min={0}
-            max={action.length}
+            max={length}
             value={frame}
             ariaLabelForHandle="Frame"
             tooltip={{ open: false }}
@@ -45,7 +46,7 @@ export function ActionPlayer({ action }: { action: Action }) {
             }}
           />
           <span className="mono">
-            {frame}/{action.length}
+            {frame}/{length}
           </span>
         </div>
       )}

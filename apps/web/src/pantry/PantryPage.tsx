@@ -1,7 +1,8 @@
 import {
   type Action,
+  type ActionCard,
   checkSettings,
-  matchAction,
+  matchClip,
   noContext,
   runOperation,
   operationById,
@@ -10,28 +11,26 @@ import {
   WHOLE_FIGURE,
   writeAction,
 } from "@kneader/core";
-import { useQuery } from "@tanstack/react-query";
 import { App as AntApp, Button, Empty, Input, Popconfirm, Select, Tag } from "antd";
 import { Download, FolderOpen, Search, Trash2 } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { Header } from "../app/Header.tsx";
-import { queryClient } from "../app/queryClient.ts";
 import { clock } from "../bench/clock.ts";
 import { currentDocument, useDocuments } from "../bench/documents.ts";
 import { NumberField } from "../bench/NumberField.tsx";
 import { download } from "../export/download.ts";
-import { dropAction, listActions } from "../storage/actions.ts";
+import { pantry } from "../storage/pantry.ts";
 import { useTakeFiles } from "../app/useTakeFiles.tsx";
 import { ActionPicture } from "./ActionPicture.tsx";
 import { ActionPlayer } from "./ActionPlayer.tsx";
+import { pantryChanged, useAction, useCards } from "./useActions.ts";
 
-const refresh = () => queryClient.invalidateQueries({ queryKey: ["actions"] });
 const apply = operationById("apply-action");
 
 /** Saved actions and poses: find, look, apply. */
 export function PantryPage() {
-  const { data: actions } = useQuery({ queryKey: ["actions"], queryFn: listActions });
+  const actions = useCards();
   const [words, setWords] = useState("");
   const [folder, setFolder] = useState<string | null>(null);
   const [tag, setTag] = useState<string | null>(null);
@@ -120,19 +119,7 @@ export function PantryPage() {
           </div>
           <div className="action-grid">
             {shown.map((action) => (
-              <button
-                type="button"
-                key={action.id}
-                className={action === chosen ? "action-card chosen" : "action-card"}
-                aria-pressed={action === chosen}
-                onClick={() => setChosen(action.id)}
-              >
-                <ActionPicture action={action} />
-                <span className="action-name">{action.name}</span>
-                <span className="quiet">
-                  {action.length > 0 ? `${action.length} frames` : "Pose"} · {Object.keys(action.curves).length} curves
-                </span>
-              </button>
+              <ActionButton key={action.id} card={action} chosen={action === chosen} onChoose={() => setChosen(action.id)} />
             ))}
           </div>
           {actions && shown.length === 0 && (
@@ -143,7 +130,7 @@ export function PantryPage() {
             />
           )}
         </section>
-        {chosen && <Details key={chosen.id} action={chosen} />}
+        {chosen && <ChosenDetails key={chosen.id} id={chosen.id} />}
       </main>
     </div>
   );
@@ -158,14 +145,36 @@ function FolderButton({ name, count, chosen, onClick }: { name: string; count: n
   );
 }
 
+function ActionButton({ card, chosen, onChoose }: { card: ActionCard; chosen: boolean; onChoose(): void }) {
+  const action = useAction(card.id);
+  return (
+    <button type="button" className={chosen ? "action-card chosen" : "action-card"} aria-pressed={chosen} onClick={onChoose}>
+      <ActionPicture action={action} />
+      <span className="action-name">{card.name}</span>
+      <span className="quiet">{action ? sayClip(action) : " "}</span>
+    </button>
+  );
+}
+
+/** "24 frames · 5 curves", "Pose · 12 curves" */
+function sayClip({ clip }: Action): string {
+  return `${clip.length > 0 ? `${clip.length} frames` : "Pose"} · ${Object.keys(clip.curves).length} curves`;
+}
+
+function ChosenDetails({ id }: { id: string }) {
+  const action = useAction(id);
+  return action ? <Details action={action} /> : null;
+}
+
 function Details({ action }: { action: Action }) {
+  const { card, clip } = action;
   const shot = useDocuments((state) => (state.current ? currentDocument() : null));
   const [at, setAt] = useState(clock.frame);
   const [speed, setSpeed] = useState(100);
   const navigate = useNavigate();
   const { message } = AntApp.useApp();
-  const match = useMemo(() => (shot ? matchAction(action, shot.rig) : null), [action, shot]);
-  const total = Object.keys(action.curves).length;
+  const match = useMemo(() => (shot ? matchClip(clip, shot.rig) : null), [clip, shot]);
+  const total = Object.keys(clip.curves).length;
   const put = async () => {
     const now = currentDocument() as Shot;
     try {
@@ -182,16 +191,16 @@ function Details({ action }: { action: Action }) {
     }
   };
   return (
-    <aside className="panel pantry-details" aria-label={action.name}>
+    <aside className="panel pantry-details" aria-label={card.name}>
       <ActionPlayer action={action} />
       <div className="details-text">
-        <h2>{action.name}</h2>
+        <h2>{card.name}</h2>
         <p className="quiet">
-          {action.length > 0 ? `${action.length} frames` : "Pose"} · {total} curves · {action.folder}
+          {sayClip(action)} · {card.folder}
         </p>
-        {action.notes && <p>{action.notes}</p>}
+        {card.notes && <p>{card.notes}</p>}
         <div className="tag-list">
-          {action.tags.map((tag) => (
+          {card.tags.map((tag) => (
             <Tag key={tag}>{tag}</Tag>
           ))}
         </div>
@@ -228,15 +237,15 @@ function Details({ action }: { action: Action }) {
           <p className="quiet">Open a shot on the bench to apply this to it.</p>
         )}
         <div className="details-tools">
-          <Button size="small" icon={<Download size={14} />} onClick={() => download(writeAction(action), `${action.name}.json`)}>
+          <Button size="small" icon={<Download size={14} />} onClick={() => download(writeAction(action), `${card.name}.json`)}>
             Save as file
           </Button>
           <Popconfirm
-            title={`Throw "${action.name}" away?`}
+            title={`Throw "${card.name}" away?`}
             okText="Throw away"
             onConfirm={async () => {
-              await dropAction(action.id);
-              await refresh();
+              await pantry.remove(card.id);
+              await pantryChanged();
             }}
           >
             <Button size="small" icon={<Trash2 size={14} />}>

@@ -1,6 +1,6 @@
 import { type Action, checkFileSize, readAction, readShot, sayError, type Shot } from "@kneader/core";
-import { keepAction } from "../storage/actions.ts";
 import { shotDoor } from "../storage/kept.ts";
+import { pantry } from "../storage/pantry.ts";
 
 /** What came of files that were handed over. */
 export interface Taken {
@@ -45,8 +45,8 @@ export async function takeFiles(
       const bytes = new Uint8Array(await file.arrayBuffer());
       if (wanted === "actions" || isAction(file.name, bytes)) {
         const action: Action = readAction(bytes);
-        await keepAction(action);
-        actions.push(action.id);
+        await pantry.put(action);
+        actions.push(action.card.id);
       } else shots.push(readShot(bytes, file.name, beside));
     } catch (error) {
       failed.push({ file: file.name, why: sayError(error) });

@@ -54,6 +54,8 @@ export const shotStore = store("shots");
 export const curveStore = store("curves");
 export const thumbnailStore = store("thumbnails");
 export const actionStore = store("actions");
+/** What the pantry lists of each action, so that it need not be read whole. */
+export const cardStore = store("action-cards");
 export const preferencesStore = store("preferences");
 /** Records that could not be read, kept as they were found. */
 export const asideStore = store("aside");

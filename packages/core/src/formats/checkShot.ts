@@ -156,12 +156,12 @@ function checkCurves(curves: Curves, known: ReadonlySet<ChannelKey>): void {
 }
 
 /** The same for an action. */
-export function checkAction(action: Action): Action {
-  checkRate(action.rate);
-  checkSpan(0, action.length, "The action");
-  checkControls(action.controls.map((control) => ({ ...control, partner: null })));
-  checkCurves(action.curves, new Set(action.controls.map(({ id }) => id)));
-  return { ...action, name: named(action.name, "Unnamed"), folder: named(action.folder, "My actions") };
+export function checkAction({ card, clip }: Action): Action {
+  checkRate(clip.rate);
+  checkSpan(0, clip.length, "The action");
+  checkControls(clip.controls.map((control) => ({ ...control, partner: null })));
+  checkCurves(clip.curves, new Set(clip.controls.map(({ id }) => id)));
+  return { card: { ...card, name: named(card.name, "Unnamed"), folder: named(card.folder, "My actions") }, clip };
 }
 
 /** What copied keys hold must be fit for a shot too. */

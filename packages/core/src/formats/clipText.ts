@@ -3,20 +3,11 @@ import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import type { Clip } from "../model/clip.ts";
 import { checkClip } from "./checkShot.ts";
-import { curveSchema, curveToJson } from "./curveJson.ts";
+import { migrate, SCHEMA_VERSION } from "./migrate.ts";
 import { sayIssue } from "./sayIssue.ts";
-import { checkVersion, SCHEMA_VERSION } from "./migrate.ts";
+import { clipToJson, writtenClip } from "./schema.ts";
 
 const FORMAT = "kneader-keys";
-
-const written = z.object({
-  rate: z.object({ num: z.number().positive(), den: z.number().positive() }),
-  from: z.number(),
-  length: z.number().min(0),
-  whole: z.boolean(),
-  curves: z.record(z.string(), curveSchema).refine((curves) => Object.keys(curves).length > 0, "there is no curve"),
-  controls: z.array(z.object({ id: z.string(), name: z.string() })),
-});
 
 /** Copied keys as a setting: a clip in memory, or the text or JSON of one. */
 export const clipSchema = z.unknown().transform((given, ctx): Clip => {
@@ -37,8 +28,7 @@ function isClip(given: unknown): given is Clip {
 }
 
 export function clipToText(clip: Clip): string {
-  const curves = Object.fromEntries(Object.entries(clip.curves).map(([key, curve]) => [key, curveToJson(curve)]));
-  return JSON.stringify({ format: FORMAT, version: SCHEMA_VERSION, keys: { ...clip, curves } });
+  return JSON.stringify({ format: FORMAT, version: SCHEMA_VERSION, keys: clipToJson(clip) });
 }
 
 /** Keys from text. Errors: `json-syntax` for text that is something else, with how it begins; `newer-version`. */
@@ -64,8 +54,7 @@ function notKeys(text: string): KneaderError {
 
 function clipFromJson(json: unknown): Clip {
   const { version, keys } = json as { version?: unknown; keys?: unknown };
-  checkVersion(version);
-  const read = written.safeParse(keys);
+  const read = writtenClip.safeParse(migrate("clip", version, keys));
   if (!read.success) throw new KneaderError("json-syntax", `The copied keys are damaged: ${sayIssue(read.error)}.`, "Copy them again.");
   checkClip(read.data.curves, read.data.length, read.data.rate);
   return read.data;

@@ -33,5 +33,6 @@ export function writeAction(action: Action): Uint8Array {
 }
 
 export function readAction(bytes: Uint8Array): Action {
-  return { ...checkAction(actionFromJson(parseJson(bytes))), id: freshId("action") };
+  const { card, clip } = checkAction(actionFromJson(parseJson(bytes)));
+  return { card: { ...card, id: freshId("action") }, clip };
 }

@@ -1,6 +1,6 @@
 import { constantCurve } from "../curve/make.ts";
 import { KneaderError } from "../errors.ts";
-import type { ControlRole } from "../model/rig.ts";
+import { type ControlRole, makeControl } from "../model/rig.ts";
 import { optionalPassFields, optionalShotFields } from "../model/shotFields.ts";
 
 /** The version written today; see `docs/file-format.md`. */
@@ -12,16 +12,19 @@ export function isRecord(value: unknown): value is Json {
   return typeof value === "object" && value !== null && !Array.isArray(value);
 }
 
+/** What is written and read. */
+type Kind = "shot" | "action" | "clip";
+
 /** What each version changed, by the version it came from. What is not as it should be is left for the reader to name. */
-const steps: Readonly<Record<number, Readonly<Record<"shot" | "action", (json: Json) => Json>>>> = {
-  1: { shot: shotFrom1, action: actionFrom1 },
+const steps: Readonly<Record<number, Readonly<Record<Kind, (json: Json) => Json>>>> = {
+  1: { shot: shotFrom1, action: actionFrom1, clip: clipFrom1 },
 };
 
 /**
  * What a file or a stored record of any version says, as today's version says it; curves in it may be anything, as they
  * are only put elsewhere. Errors: `json-syntax`, `newer-version`.
  */
-export function migrate(what: "shot" | "action", version: unknown, json: unknown): unknown {
+export function migrate(what: Kind, version: unknown, json: unknown): unknown {
   checkVersion(version);
   if (!isRecord(json)) return json;
   let migrated: Json = json;
@@ -96,6 +99,17 @@ function controlsFrom1(controls: unknown, led: ReadonlySet<unknown>): unknown {
   });
 }
 
-function actionFrom1(action: Json): Json {
-  return { ...action, controls: controlsFrom1(action.controls, new Set()) };
+/** Version 1 had no cards and clips. */
+function actionFrom1({ id, name, notes, tags, folder, savedAt, ...motion }: Json): Json {
+  const controls = controlsFrom1(motion.controls, new Set());
+  return { card: { id, name, notes, tags, folder, savedAt }, clip: { from: 0, whole: false, ...motion, controls } };
+}
+
+/** Of the controls of copied keys it had ids and names only. */
+function clipFrom1(clip: Json): Json {
+  const { controls } = clip;
+  const list = Array.isArray(controls)
+    ? controls.map((given) => (isRecord(given) ? { ...makeControl(""), channels: [], ...given } : given))
+    : controls;
+  return { ...clip, controls: list, figure: null };
 }

@@ -1,8 +1,9 @@
 import { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
-import { KneaderError } from "../errors.ts";
+import { KneaderError, sayError } from "../errors.ts";
 import { rotationOrders } from "../maths/rotation.ts";
 import type { Action } from "../model/action.ts";
+import type { Clip } from "../model/clip.ts";
 import { markColours, type Shot } from "../model/shot.ts";
 import { passKind, computedKind } from "../passes/kinds.ts";
 import { constraintKind } from "../constraints/kinds.ts";
@@ -110,18 +111,27 @@ function shotWith(curve: z.ZodType<Curve>) {
 const shotSchema = shotWith(curveSchema);
 const recordSchema = shotWith(z.custom<Curve>((curve) => isRecord(curve) && curve.times instanceof Float64Array));
 
-const writtenAction = z.object({
-  id: z.string(),
-  name: z.string(),
-  notes: z.string(),
-  tags: z.array(z.string()),
-  folder: z.string(),
+/** A clip as it is written. */
+export const writtenClip = z.object({
   rate,
+  from: z.number(),
   length: z.number().min(0),
-  curves: z.record(z.string(), curveSchema),
+  whole: z.boolean(),
+  curves: z.record(z.string(), curveSchema).refine((curves) => Object.keys(curves).length > 0, "there is no curve"),
   controls,
   figure: z.string().nullable(),
-  savedAt: z.number(),
+});
+
+const writtenAction = z.object({
+  card: z.object({
+    id: z.string(),
+    name: z.string(),
+    notes: z.string(),
+    tags: z.array(z.string()),
+    folder: z.string(),
+    savedAt: z.number(),
+  }),
+  clip: writtenClip,
 });
 
 /** An action as a setting: one already in memory, or its JSON (as in an action file). */
@@ -131,27 +141,34 @@ export const actionSchema = z.unknown().transform((given, ctx): Action => {
     ctx.addIssue({ code: "custom", message: "none is chosen yet" });
     return z.NEVER;
   }
-  const inner = isRecord(given) && given.format === "kneader-action" ? given.action : given;
-  const result = writtenAction.safeParse(inner);
-  if (result.success) return result.data;
-  ctx.addIssue({ code: "custom", message: `not an action: ${sayIssue(result.error)}` });
-  return z.NEVER;
+  const isFile = isRecord(given) && given.format === "kneader-action";
+  // What bears no version has the shape of today, or of the time before there were cards and clips.
+  const version = isFile ? given.version : isRecord(given) && given.card === undefined ? 1 : SCHEMA_VERSION;
+  try {
+    return parse(migrate("action", version, isFile ? given.action : given), writtenAction, "");
+  } catch (error) {
+    ctx.addIssue({ code: "custom", message: `not an action: ${sayError(error)}` });
+    return z.NEVER;
+  }
 });
 
 function isAction(value: unknown): value is Action {
-  if (!isRecord(value) || !isRecord(value.curves) || !Array.isArray(value.controls)) return false;
-  return Object.values(value.curves).every((curve) => isRecord(curve) && curve.times instanceof Float64Array);
+  if (!isRecord(value) || !isRecord(value.card) || !isRecord(value.clip)) return false;
+  const { curves, controls: list } = value.clip;
+  if (!isRecord(curves) || !Array.isArray(list)) return false;
+  return Object.values(curves).every((curve) => isRecord(curve) && curve.times instanceof Float64Array);
 }
 
-const curvesToJson = (record: Readonly<Record<string, Curve>>) =>
-  Object.fromEntries(Object.entries(record).map(([key, curve]) => [key, curveToJson(curve)]));
+export function clipToJson(clip: Clip): unknown {
+  return { ...clip, curves: Object.fromEntries(Object.entries(clip.curves).map(([key, curve]) => [key, curveToJson(curve)])) };
+}
 
 export function shotToJson(shot: Shot): unknown {
   return { format: "kneader-shot", version: SCHEMA_VERSION, shot: mapCurves(shot, (curve) => curveToJson(curve) as unknown as Curve) };
 }
 
-export function actionToJson(action: Action): unknown {
-  return { format: "kneader-action", version: SCHEMA_VERSION, action: { ...action, curves: curvesToJson(action.curves) } };
+export function actionToJson({ card, clip }: Action): unknown {
+  return { format: "kneader-action", version: SCHEMA_VERSION, action: { card, clip: clipToJson(clip) } };
 }
 
 export function shotFromJson(json: unknown): Shot {

@@ -1,5 +1,5 @@
-import { captureAction } from "../../src/actions/capture.ts";
-import { matchAction } from "../../src/actions/match.ts";
+import { captureClip } from "../../src/actions/captureClip.ts";
+import { matchClip } from "../../src/actions/matchClip.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
@@ -21,9 +21,10 @@ describe("saving an action", () => {
   test("takes the motion of the range as it is, starting at frame 0", async () => {
     const shot = movingShot();
     const action = await saved(shot);
-    expect(action.length).toBe(20);
+    expect(action.clip.length).toBe(20);
     for (const key in shot.base)
-      for (let t = 0; t <= 20; t += 0.25) expect(sampleCurve(action.curves[key], t)).toBeCloseTo(sampleCurve(shot.base[key], 10 + t), 8);
+      for (let t = 0; t <= 20; t += 0.25)
+        expect(sampleCurve(action.clip.curves[key], t)).toBeCloseTo(sampleCurve(shot.base[key], 10 + t), 8);
   });
 
   test("where a pass plays it takes the motion as seen", async () => {
@@ -31,25 +32,25 @@ describe("saving an action", () => {
     const action = await saved(shot);
     const player = makePlayer(shot);
     player.readValues(17);
-    expect(action.curves["spine.rotateX"].values[7]).toBe(player.values[player.channelIndex.get("spine.rotateX") as number]);
+    expect(action.clip.curves["spine.rotateX"].values[7]).toBe(player.values[player.channelIndex.get("spine.rotateX") as number]);
   });
 
   test("keeps the controls it moves and those above them, so that it can be played alone", async () => {
     const action = await saved(movingShot(), { ...WHOLE_FIGURE, controls: ["hand-left"], range } as never);
-    expect(Object.keys(action.curves)).toEqual(["hand-left.rotateX"]);
-    expect(action.controls.map((c) => c.id)).toEqual(["root", "spine", "arm-left", "hand-left"]);
+    expect(Object.keys(action.clip.curves)).toEqual(["hand-left.rotateX"]);
+    expect(action.clip.controls.map((c) => c.id)).toEqual(["root", "spine", "arm-left", "hand-left"]);
   });
 
   test("refuses an empty scope and a range that ends before it starts", async () => {
     await expect(saved(smallShot())).rejects.toThrow(/nothing in scope has a key/);
-    expect(() => captureAction(movingShot(), ["spine.rotateX"], { start: 30, end: 10 }, note, 0)).toThrow(/ends.*before it starts/);
+    expect(() => captureClip(movingShot(), ["spine.rotateX"], { start: 30, end: 10 })).toThrow(/ends.*before it starts/);
   });
 
   test("a file of it is read back the same, with a new id", async () => {
     const action = await saved();
     const back = readAction(writeAction(action));
-    expect({ ...back, id: action.id }).toEqual(action);
-    expect(back.id).not.toBe(action.id);
+    expect({ ...back, card: { ...back.card, id: action.card.id } }).toEqual(action);
+    expect(back.card.id).not.toBe(action.card.id);
   });
 });
 
@@ -58,8 +59,9 @@ describe("applying an action", () => {
     const action = await saved();
     const shot = movingShot();
     const { shot: after, report } = await applyAction.run(shot, WHOLE_FIGURE, { action, at: 20, speed: 100 }, noContext);
-    for (const key in action.curves) {
-      for (let t = 0; t <= 20; t += 0.5) expect(sampleCurve(after.base[key], 20 + t)).toBeCloseTo(sampleCurve(action.curves[key], t), 8);
+    for (const key in action.clip.curves) {
+      for (let t = 0; t <= 20; t += 0.5)
+        expect(sampleCurve(after.base[key], 20 + t)).toBeCloseTo(sampleCurve(action.clip.curves[key], t), 8);
       for (const t of [1, 9, 18.9, 42, 48]) expect(sampleCurve(after.base[key], t)).toBeCloseTo(sampleCurve(shot.base[key], t), 8);
     }
     expect(report.summary).toMatch(/6 curves, frames 20 to 40/);
@@ -69,24 +71,24 @@ describe("applying an action", () => {
     const action = await saved();
     const { shot: after } = await applyAction.run(movingShot(), WHOLE_FIGURE, { action, at: 20, speed: 50 }, noContext);
     expect(after.range.end).toBe(60);
-    expect(sampleCurve(after.base["spine.rotateX"], 50)).toBeCloseTo(sampleCurve(action.curves["spine.rotateX"], 15), 8);
+    expect(sampleCurve(after.base["spine.rotateX"], 50)).toBeCloseTo(sampleCurve(action.clip.curves["spine.rotateX"], 15), 8);
   });
 
   test("at another frame rate it keeps its length in seconds", async () => {
     const action = await saved();
     const fast = movingShot({ rate: { num: 48, den: 1 } });
     const { shot: after } = await applyAction.run(fast, WHOLE_FIGURE, { action, at: 1, speed: 100 }, noContext);
-    expect(sampleCurve(after.base["spine.rotateX"], 21)).toBeCloseTo(sampleCurve(action.curves["spine.rotateX"], 10), 8);
+    expect(sampleCurve(after.base["spine.rotateX"], 21)).toBeCloseTo(sampleCurve(action.clip.curves["spine.rotateX"], 10), 8);
   });
 
   test("names are matched without regard to case, blanks and punctuation; the rest is listed", async () => {
     const action = await saved();
-    const controls = action.controls.map((c) => (c.id === "spine" ? { ...c, id: "x1", name: "SPINE" } : c));
+    const controls = action.clip.controls.map((c) => (c.id === "spine" ? { ...c, id: "x1", name: "SPINE" } : c));
     const curves = Object.fromEntries(
-      Object.entries(action.curves).map(([key, curve]) => [key.replace("spine.", "x1.").replace("hand-left.", "claw."), curve]),
+      Object.entries(action.clip.curves).map(([key, curve]) => [key.replace("spine.", "x1.").replace("hand-left.", "claw."), curve]),
     );
-    const strange: Action = { ...action, controls, curves };
-    const match = matchAction(strange, movingShot().rig);
+    const strange: Action = { ...action, clip: { ...action.clip, controls, curves } };
+    const match = matchClip(strange.clip, movingShot().rig);
     expect(match.matched.get("x1.rotateX")).toBe("spine.rotateX");
     expect(match.unmatched).toEqual(["claw.rotateX"]);
     const { report } = await applyAction.run(movingShot(), WHOLE_FIGURE, { action: strange, at: 1, speed: 100 }, noContext);
@@ -95,12 +97,10 @@ describe("applying an action", () => {
 
   test("an action for a rig with no matching control changes nothing and says what it moves", async () => {
     const taken = await saved(movingShot());
-    const action = {
-      ...taken,
-      controls: taken.controls.map((c) => ({ ...c, id: `otter-${c.id}`, name: `Otter ${c.name}` })),
-      curves: {} as Action["curves"],
-    };
-    for (const key in taken.curves) Object.assign(action.curves, { [`otter-${key}`]: taken.curves[key] });
+    const { clip } = taken;
+    const controls = clip.controls.map((c) => ({ ...c, id: `otter-${c.id}`, name: `Otter ${c.name}` }));
+    const curves = Object.fromEntries(Object.entries(clip.curves).map(([key, curve]) => [`otter-${key}`, curve]));
+    const action = { ...taken, clip: { ...clip, controls, curves } };
     const other = captureShot();
     await expect(applyAction.run(other, WHOLE_FIGURE, { action, at: 1, speed: 100 }, noContext)).rejects.toThrow(
       /Nothing in "Sway" matches this rig: it moves Otter root, Otter spine, Otter arm left, Otter hand left/,
@@ -111,14 +111,14 @@ describe("applying an action", () => {
     const action = await saved();
     const json = JSON.parse(new TextDecoder().decode(writeAction(action)));
     const settings = checkSettings(applyAction as never, { action: json, at: 5, speed: 100 }) as { action: Action };
-    expect(settings.action.curves).toEqual(action.curves);
+    expect(settings.action.clip.curves).toEqual(action.clip.curves);
     expect(() => checkSettings(applyAction as never, { action: { format: "kneader-action", action: {} }, at: 5 })).toThrow(/not an action/);
   });
 });
 
 test("a pose is an action of length 0", async () => {
   const pose = await saved(movingShot(), { ...WHOLE_FIGURE, range: { start: 13, end: 13 } });
-  expect(pose.length).toBe(0);
+  expect(pose.clip.length).toBe(0);
   const target = smallShot({
     "spine.rotateX": curveFrom([
       [1, 0],
@@ -127,4 +127,27 @@ test("a pose is an action of length 0", async () => {
   });
   const { shot } = await applyAction.run(target, WHOLE_FIGURE, { action: pose, at: 9, speed: 100 }, noContext);
   expect(sampleCurve(shot.base["spine.rotateX"], 9)).toBeCloseTo(-20, 9);
+});
+
+describe("an action of the time before there were cards and clips", () => {
+  const old = async () => {
+    const { card, clip } = await saved();
+    const { controls, whole: _, from: __, ...motion } = JSON.parse(new TextDecoder().decode(writeAction({ card, clip }))).action.clip;
+    const action = { ...card, ...motion, controls: controls.map(({ role: ___, ...control }: Record<string, unknown>) => control) };
+    return { format: "kneader-action", version: 1, action };
+  };
+
+  test("is read as it was meant", async () => {
+    const { card, clip } = await saved();
+    const read = readAction(new TextEncoder().encode(JSON.stringify(await old())));
+    expect({ ...read.card, id: "", savedAt: 0 }).toEqual({ ...card, id: "", savedAt: 0 });
+    expect(read.clip).toEqual({ ...clip, from: 0 });
+  });
+
+  test("is a setting too, as a file's text or as what is in it", async () => {
+    for (const given of [await old(), (await old()).action]) {
+      const settings = checkSettings(applyAction as never, { action: given, at: 5, speed: 100 }) as { action: Action };
+      expect(settings.action.card.name).toBe("Sway");
+    }
+  });
 });

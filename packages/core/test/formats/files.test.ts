@@ -265,8 +265,8 @@ describe("the demo", () => {
   test("the pantry's actions fit its rig", () => {
     const { controls } = smallDemoRig();
     for (const action of demoActions())
-      for (const key of Object.keys(action.curves)) expect(controls.some((c) => c.id === key.split(".")[0])).toBe(true);
-    expect(demoActions().filter((action) => action.length === 0)).toHaveLength(4);
+      for (const key of Object.keys(action.clip.curves)) expect(controls.some((c) => c.id === key.split(".")[0])).toBe(true);
+    expect(demoActions().filter(({ clip }) => clip.length === 0)).toHaveLength(4);
   });
 });
 

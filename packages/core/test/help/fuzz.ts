@@ -1,7 +1,6 @@
 import { KneaderError } from "../../src/errors.ts";
 import { curveFrom } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
-import { captureAction } from "../../src/actions/capture.ts";
 import { clipFromText, clipToText } from "../../src/formats/clipText.ts";
 import { formats, readShot } from "../../src/formats/formats.ts";
 import { readAction, writeAction } from "../../src/formats/kneaderJson.ts";
@@ -9,6 +8,7 @@ import { decodeText, encodeText } from "../../src/formats/utf8.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
 import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { actionOf } from "./actions.ts";
 import { followOf } from "./follows.ts";
 import { movingShot, passOf } from "./shots.ts";
 import { passFor } from "./passes.ts";
@@ -124,8 +124,7 @@ function seeds(): Seed[] {
       read: (bytes) => readShot(bytes, `shot${format.extension}`).shot,
     }),
   );
-  const note = { name: "Nod", notes: "", tags: ["head"], folder: "Mine" };
-  const action = writeAction(captureAction(shot, Object.keys(shot.base), { start: 1, end: 30 }, note, 0));
+  const action = writeAction(actionOf(shot, 1, 30));
   const clip = encodeText(clipToText(liftKeys(shot, WHOLE_FIGURE)));
   return [
     ...shots,

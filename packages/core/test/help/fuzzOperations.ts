@@ -1,4 +1,3 @@
-import { captureAction } from "../../src/actions/capture.ts";
 import { KneaderError } from "../../src/errors.ts";
 import { checkShot } from "../../src/formats/checkShot.ts";
 import type { Shot } from "../../src/model/shot.ts";
@@ -6,6 +5,7 @@ import { catalogue, checkSettings, settingsSchema } from "../../src/operations/c
 import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
 import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { runOperation } from "../../src/operations/runOperation.ts";
+import { actionOf } from "./actions.ts";
 import { Chance, everything, mustPlay } from "./fuzz.ts";
 
 interface Property {
@@ -22,10 +22,7 @@ const texts = ["", "2", "2 2 3", "hold 4 · 3", "6 4 3", "1 13 25", "root", "moo
 function settingOf(name: string, property: Property, shot: Shot, chance: Chance): unknown {
   if (name === "keys" && property.type === undefined)
     return chance.next() < 0.9 ? liftKeys(shot, { ...WHOLE_FIGURE, range: { start: 3, end: 20 } }) : chance.of([null, "", "{}"]);
-  if (name === "action")
-    return chance.next() < 0.9
-      ? captureAction(shot, Object.keys(shot.base), { start: 1, end: 20 }, { name: "a", notes: "", tags: [], folder: "f" }, 0)
-      : chance.of([null, {}, { curves: {} }]);
+  if (name === "action") return chance.next() < 0.9 ? actionOf(shot, 1, 20) : chance.of([null, {}, { curves: {} }]);
   if (chance.next() < 0.5) return property.default;
   if (property.enum) return chance.next() < 0.95 ? chance.of(property.enum) : "other";
   if (property.type === "number" || property.type === "integer") return chance.of([...numbers, property.minimum, property.maximum]);

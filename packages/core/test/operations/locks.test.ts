@@ -40,7 +40,7 @@ describe("locked channels", () => {
 
   test("are still part of poses that are saved, and keep their timing when the figure is retimed", async () => {
     const { action } = await run("save-action", { name: "All of it" });
-    expect(Object.keys(action?.curves ?? {})).toEqual(expect.arrayContaining(locked));
+    expect(Object.keys(action?.clip.curves ?? {})).toEqual(expect.arrayContaining(locked));
     const { shot: after } = await run("set-gap", { from: 1, to: 13, gap: 20 });
     expect([...after.base["root.rotateY"].times]).not.toEqual([...shot.base["root.rotateY"].times]);
     expect(after.base["spine.rotateX"]).toBe(shot.base["spine.rotateX"]);

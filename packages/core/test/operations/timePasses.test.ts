@@ -1,4 +1,4 @@
-import { captureAction } from "../../src/actions/capture.ts";
+import { captureClip } from "../../src/actions/captureClip.ts";
 import { readGltf } from "../../src/formats/gltfRead.ts";
 import { writeGltf } from "../../src/formats/gltfWrite.ts";
 import { Tangent } from "../../src/curve/curve.ts";
@@ -135,7 +135,7 @@ describe("stepping", () => {
 
   test("what is exported or saved as an action is what is seen", async () => {
     const { shot } = await run(stepping, movingShot(), { pattern: "4" });
-    const action = captureAction(shot, ["spine.rotateX"], { start: 1, end: 9 }, { name: "a", notes: "", tags: [], folder: "f" }, 0);
+    const action = captureClip(shot, ["spine.rotateX"], { start: 1, end: 9 });
     const shown = [1, 1, 1, 1, 5, 5, 5, 5, 9].map((frame) => sampleCurve(movingShot().base["spine.rotateX"], frame));
     shown.forEach((value, frame) => {
       expect(sampleCurve(action.curves["spine.rotateX"], frame)).toBeCloseTo(value, 9);

@@ -1,7 +1,7 @@
 import type { Action, Clip, Shot } from "@kneader/core";
-import { useQuery } from "@tanstack/react-query";
 import { Button, Input, Select, Slider, Switch, Tooltip } from "antd";
-import { listActions } from "../../storage/actions.ts";
+import { useCards } from "../../pantry/useActions.ts";
+import { pantry } from "../../storage/pantry.ts";
 import { Plus } from "lucide-react";
 import { clock } from "../clock.ts";
 import { sayClip } from "../copied.ts";
@@ -245,7 +245,7 @@ function unitOf(unit: string | undefined, shot: Shot): { factor: number; suffix:
 }
 
 function ActionField({ title, value, onChange }: { title: string; value: Action | undefined; onChange(value: unknown): void }) {
-  const { data = [] } = useQuery({ queryKey: ["actions"], queryFn: listActions });
+  const cards = useCards() ?? [];
   return (
     <div className="setting">
       <span className="setting-title">{title}</span>
@@ -254,9 +254,9 @@ function ActionField({ title, value, onChange }: { title: string; value: Action 
         showSearch
         aria-label={title}
         placeholder="Choose from the pantry"
-        value={value?.id}
-        options={data.map((action) => ({ value: action.id, label: action.name }))}
-        onChange={(id) => onChange(data.find((action) => action.id === id))}
+        value={value?.card.id}
+        options={cards.map((card) => ({ value: card.id, label: card.name }))}
+        onChange={async (id) => onChange(await pantry.get(id))}
       />
     </div>
   );

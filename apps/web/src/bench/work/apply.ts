@@ -1,6 +1,6 @@
 import { operationById } from "@kneader/core";
-import { keepAction } from "../../storage/actions.ts";
-import { queryClient } from "../../app/queryClient.ts";
+import { pantryChanged } from "../../pantry/useActions.ts";
+import { pantry } from "../../storage/pantry.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
 import { currentScope, useSelection } from "../selection.ts";
 import { useWork } from "./workStore.ts";
@@ -12,8 +12,8 @@ export async function applyWork(): Promise<string | null> {
   const scope = currentScope();
   const title = operationById(operation).title;
   if (outcome.action) {
-    await keepAction(outcome.action);
-    await queryClient.invalidateQueries({ queryKey: ["actions"] });
+    await pantry.put(outcome.action);
+    await pantryChanged();
   } else {
     const before = new Set(currentDocument()?.passes.map(({ id }) => id));
     const refused = useDocuments.getState().change(outcome.report.summary || title, outcome.shot, { operation, scope, settings });

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { listed, matchAction } from "../../actions/match.ts";
+import { matchClip } from "../../actions/matchClip.ts";
+import { listed } from "../../words.ts";
 import { type Curve, type Key, keysOf } from "../../curve/curve.ts";
 import { insertKeyOn } from "../../curve/edit.ts";
 import { curveFromKeys } from "../../curve/make.ts";
@@ -26,39 +27,39 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
   words: "pantry paste reuse library drop",
   settings,
   async run(shot, scope, s) {
-    const { action } = s;
-    const match = matchAction(action, shot.rig);
+    const { card, clip } = s.action;
+    const match = matchClip(clip, shot.rig);
     if (match.matched.size === 0)
       throw new KneaderError(
         "no-match",
-        `Nothing in "${action.name}" matches this rig: it moves ${listed(action.controls.map((control) => control.name))}, and no control here has such a name.`,
+        `Nothing in "${card.name}" matches this rig: it moves ${listed(clip.controls.map((control) => control.name))}, and no control here has such a name.`,
         "Choose an action made for a rig like this one.",
       );
     const wanted = new Set(wantedChannels(shot, scope));
-    const stretch = (framesPerSecond(shot.rate) / framesPerSecond(action.rate)) * (100 / s.speed);
+    const stretch = (framesPerSecond(shot.rate) / framesPerSecond(clip.rate)) * (100 / s.speed);
     const curves = layerCurves(shot, scope.layer);
     const changed: Record<ChannelKey, Curve> = {};
     for (const [from, to] of match.matched) {
       if (!wanted.has(to)) continue;
-      const laid = keysOf(action.curves[from]).map((key) => ({
+      const laid = keysOf(clip.curves[from]).map((key) => ({
         ...key,
         time: s.at + key.time * stretch,
         slopeIn: key.slopeIn / stretch,
         slopeOut: key.slopeOut / stretch,
       }));
-      const end = s.at + action.length * stretch;
+      const end = s.at + clip.length * stretch;
       const present = curves[to];
       changed[to] = curveFromKeys([...(present ? outside(present, s.at, end) : []), ...laid], present);
     }
     const missing = match.unmatched.map((key) => splitChannelKey(key));
-    const names = [...new Set(missing.map(({ control }) => action.controls.find((c) => c.id === control)?.name ?? control))];
+    const names = [...new Set(missing.map(({ control }) => clip.controls.find((c) => c.id === control)?.name ?? control))];
     const warnings =
-      missing.length > 0 ? [`${missing.length} of ${Object.keys(action.curves).length} curves have no place here: ${listed(names)}.`] : [];
+      missing.length > 0 ? [`${missing.length} of ${Object.keys(clip.curves).length} curves have no place here: ${listed(names)}.`] : [];
     const after = changeCurves(shot, scope.layer, changed);
-    const end = Math.ceil(s.at + action.length * stretch);
+    const end = Math.ceil(s.at + clip.length * stretch);
     const grown = { ...after, range: { start: shot.range.start, end: Math.max(shot.range.end, end) } };
     const count = Object.keys(changed).length;
-    return outcome(shot, grown, `Applied "${action.name}" to ${count} curves, frames ${s.at} to ${end}`, { warnings });
+    return outcome(shot, grown, `Applied "${card.name}" to ${count} curves, frames ${s.at} to ${end}`, { warnings });
   },
 };
 

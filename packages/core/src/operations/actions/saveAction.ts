@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { captureAction } from "../../actions/capture.ts";
+import { captureClip } from "../../actions/captureClip.ts";
+import { freshId } from "../../model/freshId.ts";
 import type { Operation } from "../operation.ts";
 import { report, channelsMeant, scopeRange } from "../shared/scope.ts";
 
@@ -21,8 +22,9 @@ export const saveAction: Operation<z.infer<typeof settings>> = {
   settings,
   async run(shot, scope, s) {
     const range = scopeRange(shot, scope);
-    const action = captureAction(shot, channelsMeant(shot, scope), range, s, Date.now());
-    const count = Object.keys(action.curves).length;
+    const clip = captureClip(shot, channelsMeant(shot, scope), range);
+    const action = { card: { id: freshId("action"), ...s, savedAt: Date.now() }, clip };
+    const count = Object.keys(clip.curves).length;
     return { shot, action, report: report(shot, shot, `Saved "${s.name}": ${count} curves, frames ${range.start} to ${range.end}`) };
   },
 };

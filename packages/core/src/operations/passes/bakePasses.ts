@@ -7,7 +7,7 @@ import { bakeRow } from "../../evaluate/bakeMotion.ts";
 import { attachSlots } from "../../evaluate/attachToCamera.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { type ChannelKey, channelTitle, type Control, controlById, splitChannelKey } from "../../model/rig.ts";
-import { listed } from "../../actions/match.ts";
+import { listed } from "../../words.ts";
 import { freshId } from "../../model/freshId.ts";
 import { BASE, type Pass, type Shot } from "../../model/shot.ts";
 import { makePass } from "../../model/shotFields.ts";

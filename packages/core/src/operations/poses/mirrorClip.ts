@@ -3,7 +3,7 @@ import { curveFromKeys } from "../../curve/make.ts";
 import { unionOfTimes } from "../../curve/timeRows.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { makeMirrorer, type PoseValues } from "../../figure/mirror.ts";
-import type { Clip } from "../../model/clip.ts";
+import { type Clip, controlsFor } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, rotateChannels, splitChannelKey } from "../../model/rig.ts";
 import type { Shot } from "../../model/shot.ts";
 
@@ -52,8 +52,7 @@ export function mirrorClip(shot: Shot, clip: Clip): Clip {
       );
     }
   }
-  const ids = new Set(Object.keys(curves).map((key) => splitChannelKey(key).control));
-  return { ...clip, curves, controls: shot.rig.controls.filter(({ id }) => ids.has(id)).map(({ id, name }) => ({ id, name })) };
+  return { ...clip, curves, controls: controlsFor(shot.rig, Object.keys(curves)) };
 }
 
 function freeKey(time: number): Key {

@@ -1,4 +1,5 @@
-import { listed, matchAction } from "../../actions/match.ts";
+import { matchClip } from "../../actions/matchClip.ts";
+import { listed } from "../../words.ts";
 import { KneaderError } from "../../errors.ts";
 import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, channelTitle, controlById, splitChannelKey } from "../../model/rig.ts";
@@ -14,7 +15,7 @@ export function clipPairs(
   s: { readonly to: "same" | "picked"; readonly order: readonly string[] },
 ): { pairs: Map<ChannelKey, ChannelKey>; missing: string[] } {
   const meant = new Set(channelsMeant(shot, scope));
-  const pairs = s.to === "picked" ? inOrder(shot, scope, clip, s.order) : new Map(matchAction(clip, shot.rig).matched);
+  const pairs = s.to === "picked" ? inOrder(shot, scope, clip, s.order) : new Map(matchClip(clip, shot.rig).matched);
   for (const [from, to] of pairs) if (!meant.has(to)) pairs.delete(from);
   const missing = [
     ...new Set(

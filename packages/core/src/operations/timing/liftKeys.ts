@@ -3,8 +3,8 @@ import { clipCurve, shiftFrom } from "../../curve/edit.ts";
 import { curveFromKeys } from "../../curve/make.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { KneaderError } from "../../errors.ts";
-import type { Clip } from "../../model/clip.ts";
-import { type ChannelKey, controlById, splitChannelKey } from "../../model/rig.ts";
+import { type Clip, controlsFor } from "../../model/clip.ts";
+import type { ChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
 import type { Scope } from "../operation.ts";
 import { curvesInScope, scopedKeys } from "../shared/scope.ts";
@@ -45,13 +45,13 @@ function clipOf(shot: Shot, curves: Readonly<Record<ChannelKey, Curve>>, whole: 
     throw new KneaderError("nothing-in-scope", "There is no key to copy here.", "Pick keys, or controls that have some.");
   const from = Math.min(...keys.map((key) => curves[key].times[0]));
   const to = Math.max(...keys.map((key) => curves[key].times[curves[key].times.length - 1]));
-  const ids = [...new Set(keys.map((key) => splitChannelKey(key).control))];
   return {
     rate: shot.rate,
     from,
     length: to - from,
     whole,
     curves: Object.fromEntries(keys.map((key) => [key, shiftFrom(curves[key], Number.NEGATIVE_INFINITY, -from)])),
-    controls: ids.map((id) => ({ id, name: controlById(shot.rig, id)?.name ?? id })),
+    controls: controlsFor(shot.rig, keys),
+    figure: shot.rig.figure,
   };
 }

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { listed } from "../../actions/match.ts";
+import { listed } from "../../words.ts";
 import { type Curve, type Key, keysOf } from "../../curve/curve.ts";
 import { curveKeeping } from "../../curve/make.ts";
 import { sealRange } from "../../curve/sealRange.ts";

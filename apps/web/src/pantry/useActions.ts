@@ -1,0 +1,20 @@
+import type { Action, ActionCard } from "@kneader/core";
+import { useQuery } from "@tanstack/react-query";
+import { queryClient } from "../app/queryClient.ts";
+import { pantry } from "../storage/pantry.ts";
+
+const CARDS = ["actions"];
+
+/** The cards of the pantry; undefined until they are there. */
+export function useCards(): readonly ActionCard[] | undefined {
+  return useQuery({ queryKey: CARDS, queryFn: () => pantry.list() }).data;
+}
+
+/** One action, taken down when it is wanted; undefined until it is there, null when it is gone. */
+export function useAction(id: string | null): Action | null | undefined {
+  const queryFn = () => (id === null ? null : pantry.get(id));
+  return useQuery({ queryKey: [...CARDS, id], queryFn, staleTime: Number.POSITIVE_INFINITY }).data;
+}
+
+/** Something was kept or thrown away. */
+export const pantryChanged = () => queryClient.invalidateQueries({ queryKey: CARDS });
