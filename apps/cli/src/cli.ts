@@ -21,6 +21,7 @@ import {
   WHOLE_FIGURE,
   writeAction,
 } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
 
 export interface CliResult {
   /** 0 done, 1 failed, 2 called wrongly. */
@@ -38,6 +39,7 @@ const usage = [
   "  kneader apply OPERATION IN OUT [--set name=value ...] [--controls a,b] [--range first-last] [--layer base|pass]",
   "                                          run a rework operation; @FILE as a value reads JSON from FILE",
   "  kneader operations                      the catalogue with its settings, as JSON",
+  "  kneader demo NAME OUT                   writes a shot of the demo; without NAME and OUT lists them",
 ];
 
 class UsageError extends Error {}
@@ -78,6 +80,7 @@ async function dispatch(command: string | undefined, rest: readonly string[], me
     return { ...info(shot), written: to };
   }
   if (command === "apply") return apply(rest, messages);
+  if (command === "demo") return demo(rest, messages);
   throw new UsageError(command ? `"${command}" is not a command.` : "Say what to do.");
 }
 
@@ -103,17 +106,30 @@ async function apply(rest: readonly string[], messages: string[]): Promise<unkno
     given[name] = await parseValue(text.slice(at + 1), properties[name].type);
   }
   const settings = checkSettings(operation, given);
-  if (id !== "save-action") formatOf(to);
+  if (operation.makes === undefined) formatOf(to);
   const shot = await open(from, messages);
   const outcome = await runOperation(operation, shot, scopeFrom(options), settings, noContext);
   if (outcome.action) await replaceFile(to, writeAction(outcome.action));
   else await save(outcome.shot, to, messages);
   return {
     operation: id,
-    settings: id === "apply-action" ? { ...(settings as object), action: "given" } : settings,
+    settings: shortSettings(settings as Record<string, unknown>),
     written: to,
     report: shortReport(outcome.report),
   };
+}
+
+/** A demo shot by its name or id, whatever the case; blanks and hyphens are alike. */
+async function demo(rest: readonly string[], messages: string[]): Promise<unknown> {
+  if (rest.length === 0) return demoShots.map(({ name, note }) => ({ name, note }));
+  const [wanted, to] = need(rest, 2, "demo needs NAME and OUT.");
+  const plain = (name: string) => name.toLowerCase().replace(/^demo-/, "").replaceAll("-", " ");
+  const found = demoShots.find(({ id, name }) => plain(name) === plain(wanted) || plain(id) === plain(wanted));
+  if (!found) throw new UsageError(`There is no demo shot "${wanted}". There are: ${demoShots.map(({ name }) => name).join(", ")}.`);
+  formatOf(to);
+  const shot = await found.make();
+  await save(shot, to, messages);
+  return { ...info(shot), written: to };
 }
 
 function parse(rest: readonly string[]): { plain: string[]; options: Record<string, string[]> } {
@@ -249,6 +265,12 @@ function info(shot: Shot) {
     framesPerSecond: framesPerSecond(shot.rate),
     range: shot.range,
   };
+}
+
+/** Settings without what was read from a file. */
+function shortSettings(settings: Record<string, unknown>): Record<string, unknown> {
+  const isLong = (value: unknown) => typeof value === "object" && value !== null && !Array.isArray(value);
+  return Object.fromEntries(Object.entries(settings).map(([name, value]) => [name, isLong(value) ? "given" : value]));
 }
 
 /** A report without its long columns. */

@@ -110,11 +110,25 @@ test("operations lists the whole catalogue with its settings as JSON", async () 
   expect(list[0].settings.properties.rotation).toMatchObject({ type: "number", default: 0.5, unit: "degrees" });
 });
 
+describe("demo", () => {
+  test("lists the demo's shots, and writes one by its name in any format", async () => {
+    const list = await json("demo");
+    expect(list.map(({ name }: { name: string }) => name)).toContain("Half a walk");
+    const result = await runCli(["demo", "half a walk", at("walk.bvh")]);
+    expect(result.code).toBe(0);
+    expect(await json("info", at("walk.bvh"))).toMatchObject({ name: "walk", framesPerSecond: 24 });
+    expect(await json("demo", "hand-over-the-lantern", at("lantern.json"))).toMatchObject({ name: "Hand over the lantern" });
+    expect((await json("info", at("lantern.json"))).constraints).toHaveLength(3);
+  });
+});
+
 describe("called wrongly: code 2, nothing on standard output, how to call it on standard error", () => {
   test.each([
     [[], "Say what to do"],
     [["melt"], '"melt" is not a command'],
     [["info"], "info needs one FILE"],
+    [["demo", "moon landing", "out.json"], 'no demo shot "moon landing". There are: Half a walk'],
+    [["demo", "half a walk"], "demo needs NAME and OUT"],
     [["convert", "a.bvh"], "convert needs IN and OUT"],
     [["apply", "melt", "a", "b"], 'no operation "melt"'],
     [["apply", "simplify", "a.bvh"], "apply needs OPERATION, IN and OUT"],

@@ -1,7 +1,8 @@
+import { pickedCount } from "@kneader/core";
 import { useDocuments, useShot } from "../bench/documents.ts";
 import { usePointerHeld } from "../bench/followPointer.ts";
 import { useWork } from "../bench/work/workStore.ts";
-import { pickedKeyCount, sayScope, scopeOf, useSelection } from "../bench/selection.ts";
+import { sayScope, scopeOf, useSelection } from "../bench/selection.ts";
 
 /** One line at the bottom: what a gesture would do, and what the next operation will touch. */
 export function StatusBar() {
@@ -20,7 +21,7 @@ export function StatusBar() {
           </>
         ) : preview ? (
           "A preview is shown; nothing is changed until you apply it."
-        ) : pickedKeyCount(selection.keys) > 0 ? (
+        ) : pickedCount(selection.keys) > 0 ? (
           <>
             Drag the picked keys, or middle drag from anywhere. <kbd>Shift</kbd> holds one direction, <kbd>Alt</kbd> takes later keys along,{" "}
             <kbd>Ctrl</kbd> leaves a copy.

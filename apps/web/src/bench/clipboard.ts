@@ -1,8 +1,8 @@
-import { type Clip, clipFromText, clipToText, layerCurves, liftKeys, liftPoses, removeKeys, withLayerCurves } from "@kneader/core";
-import { pasteSettings, remember, sayClip } from "./copied.ts";
+import { type Clip, clipFromText, clipToText, liftKeys, liftPoses, operations, WHOLE_FIGURE } from "@kneader/core";
+import { remember } from "./copied.ts";
 import { currentDocument, useDocuments } from "./documents.ts";
-import { change, editKeys } from "./edits.ts";
 import { poseScope } from "./keyPoses.ts";
+import { performOrTell } from "./perform.ts";
 import { currentScope, useSelection } from "./selection.ts";
 import { useWork } from "./work/workStore.ts";
 
@@ -34,31 +34,15 @@ export function cutScope(): Clip | null {
   const clip = copyScope();
   const shot = currentDocument();
   if (!clip || !shot) return null;
-  const { keys, layer, poses, pickKeys, pickPoses } = useSelection.getState();
-  const meant = new Set(Object.keys(clip.curves));
-  if (Object.keys(keys).length > 0) {
-    change(`Cut ${sayClip(clip)}`, (s) => editKeys(s, layer, keys, removeKeys));
+  const { keys, poses, pickKeys, pickPoses } = useSelection.getState();
+  const scope = currentScope();
+  if (scope.keys !== null) {
+    performOrTell(operations.removeKeys, { cut: true }, { ...WHOLE_FIGURE, layer: scope.layer, keys });
     pickKeys({});
     return clip;
   }
-  const { range } = currentScope();
-  const frames = new Set(poses);
   pickPoses([]);
-  change(`Cut ${sayClip(clip)}`, (s) => {
-    const curves = { ...layerCurves(s, layer) };
-    for (const key of meant) {
-      if (s.locked.includes(key)) continue;
-      const { times } = curves[key];
-      const goes = (time: number) =>
-        frames.size > 0 ? frames.has(Math.round(time)) : !range || (time >= range.start && time <= range.end);
-      const gone = [...times.keys()].filter((i) => goes(times[i]));
-      // Cut poses leave a curve its last key, or the control would fall back to rest.
-      const left = removeKeys(curves[key], frames.size > 0 && gone.length === times.length ? gone.slice(1) : gone);
-      if (left) curves[key] = left;
-      else delete curves[key];
-    }
-    return withLayerCurves(s, layer, curves);
-  });
+  performOrTell(operations.cutMotion, { poses: [...poses] }, poses.length > 0 ? poseScope() : scope);
   return clip;
 }
 
@@ -68,7 +52,7 @@ export function pasteText(text: string): void {
   remember(clip);
   // What was copied is still picked; the paste is meant for its channels, not for those keys.
   useSelection.getState().pickKeys({});
-  useWork.getState().open("paste-keys", pasteSettings(clip));
+  useWork.getState().open(operations.pasteKeys.id);
 }
 
 export function canChange(): boolean {

@@ -1,3 +1,4 @@
+import { operations } from "@kneader/core";
 import { usePreferences } from "../app/preferences.ts";
 
 /** Shortcuts as they come: letters of our own words. Changed ones are kept in the preferences. */
@@ -27,23 +28,23 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   "range-start": "bracketleft",
   "range-end": "bracketright",
   "whole-figure": "w",
-  simplify: "s",
-  "set-tangents": "t",
-  "set-gap": "g",
-  "set-timing": "shift+g",
-  "convert-blocking": "v",
-  "time-warp": "shift+w",
-  stepping: "shift+o",
-  "paste-keys": "shift+p",
-  "close-cycle": "shift+c",
-  "insert-hold": "shift+h",
-  reverse: "r",
-  "run-on": "l",
-  "bake-loop": "shift+l",
-  "paste-pose": "p",
-  "bake-passes": "b",
-  "bake-follow": "shift+b",
-  "save-action": "shift+s",
+  [operations.simplify.id]: "s",
+  [operations.setTangents.id]: "t",
+  [operations.setGap.id]: "g",
+  [operations.setTiming.id]: "shift+g",
+  [operations.convertBlocking.id]: "v",
+  [operations.timeWarp.id]: "shift+w",
+  [operations.stepping.id]: "shift+o",
+  [operations.pasteKeys.id]: "shift+p",
+  [operations.closeCycle.id]: "shift+c",
+  [operations.insertHold.id]: "shift+h",
+  [operations.reverse.id]: "r",
+  [operations.runOn.id]: "l",
+  [operations.bakeLoop.id]: "shift+l",
+  [operations.pastePose.id]: "p",
+  [operations.bakePasses.id]: "b",
+  [operations.bakeFollow.id]: "shift+b",
+  [operations.saveAction.id]: "shift+s",
 };
 
 function shortcutOf(id: string): string | undefined {

@@ -1,5 +1,5 @@
 import { type Detail, details, usePreferences } from "../app/preferences.ts";
-import { catalogue, sayError } from "@kneader/core";
+import { catalogue, operations, pickedCount, sayError } from "@kneader/core";
 import { stepKey } from "./view/Transport.tsx";
 import { isolatePicked, togglePickedLocks, useChannelView } from "./rack/channels/channelView.ts";
 import { copyScope, cutScope } from "./clipboard.ts";
@@ -7,7 +7,7 @@ import { clock } from "./clock.ts";
 import { currentDocument, tell, useDocuments } from "./documents.ts";
 import { addPass, keyHere, pickKeysHere, removePicked, setRangeEnd, tangentPicked } from "./edits.ts";
 import { removePoses } from "./rack/poses/poseEdits.ts";
-import { pickedKeyCount, useSelection } from "./selection.ts";
+import { useSelection } from "./selection.ts";
 import { fitShown } from "./fit.ts";
 import { useWork } from "./work/workStore.ts";
 import { useDialogs } from "./dialogs.ts";
@@ -24,7 +24,7 @@ export interface Command {
 /** What Delete takes away: the picked keys, or the poses picked in the pose tray. */
 function removePickedOrPoses(): void {
   const { keys, poses } = useSelection.getState();
-  if (pickedKeyCount(keys) === 0 && poses.length > 0) void removePoses(poses).catch((error: unknown) => tell(sayError(error)));
+  if (pickedCount(keys) === 0 && poses.length > 0) void removePoses(poses).catch((error: unknown) => tell(sayError(error)));
   else removePicked();
 }
 
@@ -85,7 +85,7 @@ export const commands: readonly Command[] = [
       id: `tangent-${kind}`,
       title: `Make the picked keys ${kind}`,
       words: "tangent handles",
-      run: () => tangentPicked(kind),
+      run: () => void tangentPicked(kind),
     }),
   ),
   {
@@ -99,7 +99,7 @@ export const commands: readonly Command[] = [
     id: "paste-mirrored",
     title: "Paste pose mirrored",
     words: "flip left right opposite",
-    run: () => useWork.getState().open("paste-pose", { mirrored: true }),
+    run: () => useWork.getState().open(operations.pastePose.id, { mirrored: true }),
   },
   { id: "add-pass", title: "Add an adding pass", words: "layer new offset", run: () => addPass("adds") },
   { id: "add-replacing-pass", title: "Add a replacing pass", words: "layer new override", run: () => addPass("replaces") },

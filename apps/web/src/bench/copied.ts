@@ -1,5 +1,4 @@
 import type { Clip } from "@kneader/core";
-import { clock } from "./clock.ts";
 
 /** What was copied last on this bench; the system's clipboard has it as text. */
 let copied: Clip | null = null;
@@ -17,14 +16,4 @@ export function sayClip(clip: Clip): string {
   const curves = Object.values(clip.curves);
   const keys = curves.reduce((sum, { times }) => sum + times.length, 0);
   return `${keys} ${keys === 1 ? "key" : "keys"} on ${curves.length} ${curves.length === 1 ? "curve" : "curves"}`;
-}
-
-/** Settings with which a clip is pasted unless others are chosen: keys at the playhead, whole curves where they were. */
-export function pasteSettings(clip: Clip): Record<string, unknown> {
-  return {
-    keys: clip,
-    at: clip.whole ? clip.from : clock.frame,
-    place: clip.whole ? "whole" : "merge",
-    order: Object.keys(clip.curves),
-  };
 }

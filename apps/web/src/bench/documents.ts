@@ -1,15 +1,14 @@
 import {
   checkPasses,
-  checkResult,
   commit,
   currentShot,
   goTo,
   type History,
+  type Made,
   redo,
   sayError,
   type Shot,
   startHistory,
-  type Step,
   undo,
 } from "@kneader/core";
 import { create } from "zustand";
@@ -23,6 +22,9 @@ interface OpenShot {
   readonly readOnly: boolean;
 }
 
+/** What became of a change: it is a step of the history now, or why it is not. */
+export type Answer = { readonly done: true } | { readonly done: false; readonly reason: string };
+
 interface Documents {
   readonly open: Readonly<Record<string, OpenShot>>;
   /** The shot on the bench. */
@@ -35,8 +37,8 @@ interface Documents {
   setReadOnly(id: string, readOnly: boolean): void;
   show(id: string | null): void;
   setPreview(shot: Shot | null): void;
-  /** Make a shot the next step of the history. Answers why it was refused, or null. */
-  change(name: string, shot: Shot, made?: Step["made"]): string | null;
+  /** Make what an operation made the next step of the history. */
+  change(name: string, shot: Shot, made: Made): Answer;
   undo(): void;
   redo(): void;
   goTo(step: number): void;
@@ -69,19 +71,17 @@ export const useDocuments = create<Documents>((set, get) => {
       set({ preview });
     },
     change(name, shot, made) {
-      if (readOnlyIn(get())) return READ_ONLY;
+      if (readOnlyIn(get())) return { done: false, reason: READ_ONLY };
       try {
         turn((history) => {
           const before = currentShot(history);
           if (shot === before) return history;
-          // What could not be opened again is not made.
-          checkResult(before, shot, name);
           return commit(history, { name, shot: checkPasses(before, shot), at: Date.now(), made });
         });
-        return null;
+        return { done: true };
       } catch (error) {
         set({ preview: null });
-        return sayError(error);
+        return { done: false, reason: sayError(error) };
       }
     },
     undo: () => turn(undo),
@@ -103,12 +103,6 @@ function readOnlyIn({ open, current }: Pick<Documents, "open" | "current">): boo
 /** Tell on the bench why something was not done. */
 export function tell(reason: string): void {
   useDocuments.setState({ refused: reason });
-}
-
-/** A change made by a gesture, which has no place of its own to say why it was refused. */
-export function changeOrTell(name: string, shot: Shot, made?: Step["made"]): void {
-  const refused = useDocuments.getState().change(name, shot, made);
-  if (refused !== null) tell(refused);
 }
 
 /** The shot on the bench, without preview. Only pages that have one call this. */

@@ -1,5 +1,6 @@
+import { pickedCount } from "@kneader/core";
 import { currentDocument } from "./documents.ts";
-import { pickedKeyCount, useSelection } from "./selection.ts";
+import { useSelection } from "./selection.ts";
 import { fitTime } from "./timeAxis.ts";
 import { useValueAxis } from "./rack/curves/valueAxis.ts";
 
@@ -9,7 +10,7 @@ export function fitShown(): void {
   if (!shot) return;
   const { keys, range } = useSelection.getState();
   useValueAxis.getState().fit();
-  if (pickedKeyCount(keys) > 1) {
+  if (pickedCount(keys) > 1) {
     const times = Object.values(keys).flat();
     fitTime(Math.min(...times), Math.max(...times));
   } else if (range) fitTime(range.start, range.end);

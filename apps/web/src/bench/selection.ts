@@ -1,4 +1,4 @@
-import { BASE, type ChannelKey, type FrameRange, ownControl, type Scope, type Shot, channelKey } from "@kneader/core";
+import { BASE, type ChannelKey, channelKey, type FrameRange, ownControl, pickedCount, type Scope, type Shot } from "@kneader/core";
 import { create } from "zustand";
 
 /** What is picked on the bench. The same everywhere: view, channel list, curves, poses. */
@@ -46,16 +46,12 @@ export const useSelection = create<Selection>((set) => ({
   clear: () => set(none),
 }));
 
-export function pickedKeyCount(keys: Readonly<Record<ChannelKey, readonly number[]>>): number {
-  return Object.values(keys).reduce((sum, times) => sum + times.length, 0);
-}
-
 /** The scope the next operation will have. */
 export function scopeOf(selection: Pick<Selection, "controls" | "channels" | "keys" | "range" | "layer">): Scope {
   return {
     controls: selection.controls.length > 0 ? selection.controls : null,
     channels: selection.channels.length > 0 ? selection.channels : null,
-    keys: pickedKeyCount(selection.keys) > 0 ? selection.keys : null,
+    keys: pickedCount(selection.keys) > 0 ? selection.keys : null,
     range: selection.range,
     layer: selection.layer,
   };
@@ -69,7 +65,7 @@ export function currentScope(): Scope {
 export function sayScope(shot: Shot, scope: Scope): string {
   const curves = scope.layer === BASE ? shot.base : (shot.passes.find((pass) => pass.id === scope.layer)?.curves ?? {});
   if (scope.keys) {
-    const count = pickedKeyCount(scope.keys);
+    const count = pickedCount(scope.keys);
     const on = Object.keys(scope.keys).length;
     return `${count} ${count === 1 ? "key" : "keys"} on ${on} ${on === 1 ? "curve" : "curves"}`;
   }

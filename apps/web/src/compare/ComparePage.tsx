@@ -1,4 +1,4 @@
-import { freshId, inVersion, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { freshId, operations, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { App as AntApp, Button, Segmented, Select, Tooltip } from "antd";
 import { Download, Film } from "lucide-react";
 import { lazy, Suspense, useMemo, useState } from "react";
@@ -8,7 +8,7 @@ import { usePreferences } from "../app/preferences.ts";
 import { queryClient } from "../app/queryClient.ts";
 import { clock } from "../bench/clock.ts";
 import { useDocuments, useReadOnly } from "../bench/documents.ts";
-import { change } from "../bench/edits.ts";
+import { performOrTell } from "../bench/perform.ts";
 import { OpenedShot } from "../bench/OpenedShot.tsx";
 import { useCommandKeys } from "../bench/useCommandKeys.ts";
 import { Transport } from "../bench/view/Transport.tsx";
@@ -154,8 +154,9 @@ function SideHead({ side, sides, label, onChoose }: SideHeadProps) {
   const [baking, setBaking] = useState(false);
   const keep = () => {
     const { version } = side;
-    if (version !== null) change(`Keep ${side.name}`, (shot) => inVersion(shot, version));
-    else if (side.id !== "now") change(`Keep ${side.name}`, (shot) => ({ ...side.shot, versions: shot.versions }));
+    const kept = side.shot.versions.find(({ id }) => id === version);
+    if (kept) performOrTell(operations.changeVersion, { use: kept.name });
+    else if (side.id !== "now") performOrTell(operations.takeBack, { shot: side.shot, name: side.name });
     navigate(`/shots/${side.shot.id}`);
   };
   const bakeOut = async () => {
@@ -209,7 +210,7 @@ function SideHead({ side, sides, label, onChoose }: SideHeadProps) {
 async function bakedShot(shot: Shot, name: string): Promise<Shot> {
   const copy: Shot = { ...shot, id: freshId("shot"), name, versions: [] };
   if (!copy.passes.some((pass) => pass.on || pass.solo)) return { ...copy, passes: [] };
-  const outcome = await runInWorker("bake-passes", copy, WHOLE_FIGURE, { keys: "fewest" }).done;
+  const outcome = await runInWorker(operations.bakePasses.id, copy, WHOLE_FIGURE, { keys: "fewest" }).done;
   return { ...outcome.shot, passes: [] };
 }
 

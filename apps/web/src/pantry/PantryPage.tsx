@@ -1,16 +1,4 @@
-import {
-  type Action,
-  type ActionCard,
-  checkSettings,
-  matchClip,
-  noContext,
-  runOperation,
-  operationById,
-  sayError,
-  type Shot,
-  WHOLE_FIGURE,
-  writeAction,
-} from "@kneader/core";
+import { type Action, type ActionCard, matchClip, operations, sayError, type Shot, writeAction } from "@kneader/core";
 import { App as AntApp, Button, Empty, Input, Popconfirm, Select, Tag } from "antd";
 import { Download, FolderOpen, Search, Trash2 } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
@@ -19,14 +7,13 @@ import { Header } from "../app/Header.tsx";
 import { clock } from "../bench/clock.ts";
 import { currentDocument, useDocuments } from "../bench/documents.ts";
 import { NumberField } from "../bench/NumberField.tsx";
+import { performSoon } from "../bench/perform.ts";
 import { download } from "../export/download.ts";
 import { pantry } from "../storage/pantry.ts";
 import { useTakeFiles } from "../app/useTakeFiles.tsx";
 import { ActionPicture } from "./ActionPicture.tsx";
 import { ActionPlayer } from "./ActionPlayer.tsx";
 import { pantryChanged, useAction, useCards } from "./useActions.ts";
-
-const apply = operationById("apply-action");
 
 /** Saved actions and poses: find, look, apply. */
 export function PantryPage() {
@@ -178,13 +165,9 @@ function Details({ action }: { action: Action }) {
   const put = async () => {
     const now = currentDocument() as Shot;
     try {
-      const settings = checkSettings(apply, { action, at, speed });
-      const outcome = await runOperation(apply, now, WHOLE_FIGURE, settings, noContext);
-      const made = { operation: apply.id, scope: WHOLE_FIGURE, settings };
-      const refused = useDocuments.getState().change(outcome.report.summary, outcome.shot, made);
-      if (refused !== null) throw new Error(refused);
-      message.success(outcome.report.summary);
-      for (const warning of outcome.report.warnings) message.warning(warning);
+      const report = await performSoon(operations.applyAction, { action, at, speed });
+      message.success(report.summary);
+      for (const warning of report.warnings) message.warning(warning);
       navigate(`/shots/${now.id}`);
     } catch (error) {
       message.error(sayError(error));

@@ -1,4 +1,4 @@
-import { currentShot, freshId, KneaderError, sayError } from "@kneader/core";
+import { freshId, KneaderError, operations, sayError } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { useQuery } from "@tanstack/react-query";
 import { App as AntApp, Alert, Button, Dropdown, Input, Modal } from "antd";
@@ -9,6 +9,7 @@ import { Header } from "../app/Header.tsx";
 import { queryClient } from "../app/queryClient.ts";
 import { useTakeFiles } from "../app/useTakeFiles.tsx";
 import { useDocuments } from "../bench/documents.ts";
+import { perform } from "../bench/perform.ts";
 import { sayAgo, sayBytes } from "../bench/units.ts";
 import { download } from "../export/download.ts";
 import { saveNow } from "../storage/autosave.ts";
@@ -206,8 +207,8 @@ function ShotCard({ id, name, note, record, removeWord, onRemove, onDuplicate }:
     const documents = useDocuments.getState();
     if (entry) {
       documents.show(id);
-      const refused = documents.change(`Rename to ${next}`, { ...currentShot(entry.history), name: next });
-      if (refused !== null) message.error(refused);
+      const answer = perform(operations.changeShot, { name: next });
+      if (!answer.done) message.error(answer.reason);
       await saveNow();
     } else
       await shotDoor.alone(id, name, () => shotRecords.rename(id, next)).catch((error: unknown) => void message.error(sayError(error)));

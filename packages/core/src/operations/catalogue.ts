@@ -50,8 +50,21 @@ import { timeWarp } from "./timing/timeWarp.ts";
 import { towardRest } from "./values/towardRest.ts";
 import { untwist } from "./clean/untwist.ts";
 
-/** Every rework operation, in the order in which they are listed. */
-export const catalogue: readonly Operation[] = [
+import { moveKeysByHand } from "./hand/moveKeys.ts";
+import { removeKeysByHand } from "./hand/removeKeys.ts";
+import { cutMotion } from "./hand/cutMotion.ts";
+import { keyValues } from "./hand/keyValues.ts";
+import { keyPulled } from "./hand/keyPulled.ts";
+import { dragHandle, insertKeyByHand } from "./hand/shapeKey.ts";
+import { changeShot } from "./hand/changeShot.ts";
+import { changePass } from "./hand/changePass.ts";
+import { stackPasses } from "./hand/stackPasses.ts";
+import { changeVersion } from "./hand/changeVersion.ts";
+import { setGaps } from "./hand/setGaps.ts";
+import { takeBack } from "./hand/takeBack.ts";
+
+/** The operations that are offered, in the order in which they are listed. */
+const offered = {
   simplify,
   smooth,
   despike,
@@ -88,20 +101,45 @@ export const catalogue: readonly Operation[] = [
   swapPoses,
   removePoses,
   overlap,
-  passOperation(followThroughPass, { words: "spring drag overlap swing chain tail", picked: true }),
-  passOperation(lagPass, { words: "delay late offset stagger successive" }),
-  passOperation(stretchPass, { words: "slow quick scale time longer" }),
-  passOperation(tremorPass, { words: "noise shake jitter shiver camera handheld" }),
-  passOperation(smoothPass, { words: "filter jitter soft" }),
+  followThrough: passOperation(followThroughPass, { words: "spring drag overlap swing chain tail", picked: true }),
+  lag: passOperation(lagPass, { words: "delay late offset stagger successive" }),
+  stretch: passOperation(stretchPass, { words: "slow quick scale time longer" }),
+  tremor: passOperation(tremorPass, { words: "noise shake jitter shiver camera handheld" }),
+  smoothPass: passOperation(smoothPass, { words: "filter jitter soft" }),
   lockEnds,
   bakePasses,
   bakeFollow,
   saveAction,
   applyAction,
-] as unknown as readonly Operation[];
+};
+
+/** What is done by gestures and menus. */
+const byHand = {
+  moveKeys: moveKeysByHand,
+  removeKeys: removeKeysByHand,
+  cutMotion,
+  keyValues,
+  keyPulled,
+  dragHandle,
+  insertKey: insertKeyByHand,
+  changeShot,
+  changePass,
+  stackPasses,
+  changeVersion,
+  takeBack,
+  setGaps,
+};
+
+/** Every operation by its name, with the type of its settings. */
+export const operations = { ...offered, ...byHand };
+
+/** The operations that are offered, for lists. */
+export const catalogue = Object.values(offered) as unknown as readonly Operation[];
+
+const all = Object.values(operations) as unknown as readonly Operation[];
 
 export function operationById(id: string): Operation {
-  const found = catalogue.find((operation) => operation.id === id);
+  const found = all.find((operation) => operation.id === id);
   if (!found) throw new KneaderError("not-found", `There is no operation "${id}".`, `Known are: ${catalogue.map((o) => o.id).join(", ")}.`);
   return found;
 }

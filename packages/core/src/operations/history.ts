@@ -1,6 +1,17 @@
 import { type Curve, keyCount } from "../curve/curve.ts";
 import type { Shot } from "../model/shot.ts";
+import { curveToJson } from "../formats/curveJson.ts";
+import { checkSettings, operationById } from "./catalogue.ts";
+import { noContext, type Operation, type Outcome, type Scope } from "./operation.ts";
+import { runOperation } from "./runOperation.ts";
 import { allCurves } from "../model/shotFields.ts";
+
+/** What made a step, as JSON: with it the same can be done again elsewhere. */
+export interface Made {
+  readonly operation: string;
+  readonly scope: Scope;
+  readonly settings: unknown;
+}
 
 /** One step of a shot's history: what it was called and the shot as it was after it. */
 export interface Step {
@@ -8,8 +19,26 @@ export interface Step {
   readonly shot: Shot;
   /** Milliseconds since 1970. */
   readonly at: number;
-  /** The operation that made it, with which it can be run again elsewhere. */
-  readonly made?: { readonly operation: string; readonly scope: unknown; readonly settings: unknown };
+  /** Only the first step, the shot as opened, was made by nothing. */
+  readonly made?: Made;
+}
+
+/** An operation with its scope and settings as JSON; curves in them are written as files have them. */
+export function madeBy(operation: Pick<Operation, "id">, scope: Scope, settings: unknown): Made {
+  return { operation: operation.id, scope, settings: plain(settings) };
+}
+
+function plain(value: unknown): unknown {
+  if (typeof value !== "object" || value === null) return value;
+  if ((value as Partial<Curve>).times instanceof Float64Array) return curveToJson(value as Curve);
+  if (Array.isArray(value)) return value.every((part) => typeof part !== "object") ? value : value.map(plain);
+  return Object.fromEntries(Object.entries(value).map(([name, part]) => [name, plain(part)]));
+}
+
+/** Do what a step did on a shot. Errors: those of the operation. */
+export async function doAgain({ operation, scope, settings }: Made, shot: Shot): Promise<Outcome> {
+  const found = operationById(operation);
+  return runOperation(found, shot, scope, checkSettings(found, settings), noContext);
 }
 
 /**

@@ -1,6 +1,7 @@
 import type { z } from "zod";
 import type { Drift } from "../evaluate/drift.ts";
 import type { Action } from "../model/action.ts";
+import type { Clip } from "../model/clip.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import type { FrameRange, Shot } from "../model/shot.ts";
 
@@ -54,6 +55,22 @@ export interface Context {
 
 export const noContext: Context = { breathe: () => undefined };
 
+/** Where the user stands when an operation is opened. */
+export interface Situation {
+  readonly shot: Shot;
+  readonly scope: Scope;
+  /** The playhead. */
+  readonly frame: number;
+  /** The frame of the pose copied last, and the keys copied last. */
+  readonly copiedPose: number | null;
+  readonly copiedKeys: Clip | null;
+  /** Share (0..1) of the moving controls that a key pose has keys on. */
+  readonly poseShare: number;
+}
+
+/** What must be there for an operation to be of any use (see `needs.ts`). */
+export type Need = "a pass that is on" | "a chosen pass" | "something that follows" | "copied keys" | "picked controls";
+
 /**
  * A rework operation is a value: the catalogue, the work card, the command line and the docs are all
  * made from what it says about itself. `run` is pure: the same in page, worker and Node.
@@ -61,7 +78,7 @@ export const noContext: Context = { breathe: () => undefined };
 export interface Operation<Settings = unknown> {
   readonly id: string;
   readonly title: string;
-  readonly group: "Clean" | "Values" | "Timing" | "Loops" | "Poses" | "Passes" | "Spaces" | "Actions";
+  readonly group: "Clean" | "Values" | "Timing" | "Loops" | "Poses" | "Passes" | "Spaces" | "Actions" | "By hand";
   /** One sentence. */
   readonly help: string;
   /** Extra words by which it may be looked for. */
@@ -73,5 +90,14 @@ export interface Operation<Settings = unknown> {
   readonly keepsShot?: true;
   /** It says by itself what becomes of rounds. */
   readonly saysRounds?: true;
-  run(shot: Shot, scope: Scope, settings: Settings, context: Context): Promise<Outcome>;
+  /** What it works on stands in its settings, whatever is in scope. */
+  readonly named?: true;
+  /** It changes which passes there are, not what is keyed: locked channels in them go along. */
+  readonly stacks?: true;
+  /** What it makes in place of a changed shot. */
+  readonly makes?: "action";
+  readonly needs?: readonly Need[];
+  /** The settings it proposes where the user stands; the others are as their schema says. */
+  situation?(at: Situation): Partial<Settings>;
+  run(shot: Shot, scope: Scope, settings: Settings, context: Context): Outcome | Promise<Outcome>;
 }

@@ -1,10 +1,43 @@
 import { KneaderError } from "../errors.ts";
 import { type ChannelKey, channelTitle } from "../model/rig.ts";
 import { layerCurves, type Shot } from "../model/shot.ts";
+import type { HandOperation } from "./hand/handOperation.ts";
 import type { Context, Operation, Outcome, Scope } from "./operation.ts";
 import { checkResult, checkScope } from "./shared/checkScope.ts";
 import { sayRounds } from "./shared/sayRounds.ts";
 import { curvesInScope } from "./shared/scope.ts";
+
+/** What was found out before an operation ran. */
+interface Begun {
+  readonly locked: readonly ChannelKey[];
+}
+
+function begin(operation: Operation, shot: Shot, scope: Scope): Begun {
+  checkScope(shot, scope, operation.title);
+  if (operation.keepsShot || operation.named || shot.locked.length === 0) return { locked: [] };
+  const locked = new Set(shot.locked);
+  const meant = curvesInScope(shot, scope);
+  const left = meant.filter((key) => locked.has(key));
+  if (left.length > 0 && left.length === meant.length)
+    throw new KneaderError("locked", `${operation.title}: ${sayChannels(shot, left)} locked.`, "Unlock what should change.");
+  return { locked: left };
+}
+
+function finish(operation: Operation, shot: Shot, { locked }: Begun, outcome: Outcome): Outcome {
+  if (operation.keepsShot) return outcome;
+  checkResult(shot, outcome.shot, operation.title);
+  const changed = operation.stacks ? [] : shot.locked.filter((key) => isChanged(shot, outcome.shot, key));
+  if (changed.length > 0)
+    throw new KneaderError(
+      "locked",
+      `${operation.title} would change what is locked: ${sayChannels(shot, changed)} locked.`,
+      "Unlock what should change.",
+    );
+  const { report } = outcome;
+  const warnings = locked.length === 0 ? report.warnings : [...report.warnings, `${sayChannels(shot, locked)} locked and left alone.`];
+  const notes = operation.saysRounds ? report.notes : [...report.notes, ...sayRounds(shot, outcome.shot)];
+  return { ...outcome, report: { ...report, warnings, notes } };
+}
 
 /**
  * Run an operation so that locked channels come out as they went in. Those in scope are left alone and
@@ -18,26 +51,14 @@ export async function runOperation<Settings>(
   settings: Settings,
   context: Context,
 ): Promise<Outcome> {
-  checkScope(shot, scope, operation.title);
-  if (operation.keepsShot) return operation.run(shot, scope, settings, context);
-  const locked = new Set(shot.locked);
-  const meant = locked.size === 0 ? [] : curvesInScope(shot, scope);
-  const left = meant.filter((key) => locked.has(key));
-  if (left.length > 0 && left.length === meant.length)
-    throw new KneaderError("locked", `${operation.title}: ${sayChannels(shot, left)} locked.`, "Unlock what should change.");
-  const outcome = await operation.run(shot, scope, settings, context);
-  checkResult(shot, outcome.shot, operation.title);
-  const changed = shot.locked.filter((key) => isChanged(shot, outcome.shot, key));
-  if (changed.length > 0)
-    throw new KneaderError(
-      "locked",
-      `${operation.title} would change what is locked: ${sayChannels(shot, changed)} locked.`,
-      "Unlock what should change.",
-    );
-  const { report } = outcome;
-  const warnings = left.length === 0 ? report.warnings : [...report.warnings, `${sayChannels(shot, left)} locked and left alone.`];
-  const notes = operation.saysRounds ? report.notes : [...report.notes, ...sayRounds(shot, outcome.shot)];
-  return { ...outcome, report: { ...report, warnings, notes } };
+  const begun = begin(operation as Operation, shot, scope);
+  return finish(operation as Operation, shot, begun, await operation.run(shot, scope, settings, context));
+}
+
+/** The same at once, for what is done by hand: such operations never wait. */
+export function runByHand<Settings>(operation: HandOperation<Settings>, shot: Shot, scope: Scope, settings: Settings): Outcome {
+  const begun = begin(operation as Operation, shot, scope);
+  return finish(operation as Operation, shot, begun, operation.run(shot, scope, settings));
 }
 
 function isChanged(before: Shot, after: Shot, key: ChannelKey): boolean {

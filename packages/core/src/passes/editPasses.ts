@@ -1,5 +1,4 @@
 import { KneaderError } from "../errors.ts";
-import { freshId } from "../model/freshId.ts";
 import { type ChannelKey, controlById, splitChannelKey } from "../model/rig.ts";
 import { type Pass, type Shot, withPass } from "../model/shot.ts";
 import { passKind } from "./kinds.ts";
@@ -25,11 +24,11 @@ function above(shot: Shot, id: string, pass: Pass): Shot {
   return { ...shot, passes: [...shot.passes.slice(0, at), pass, ...shot.passes.slice(at)] };
 }
 
-/** The same pass once more, above it and switched off, as an idea to work on. */
-export function duplicatePass(shot: Shot, id: string): { shot: Shot; id: string } {
+/** The same pass once more (its id is `made`), above it and switched off, as an idea to work on. */
+export function duplicatePass(shot: Shot, id: string, made: string): Shot {
   const pass = passOf(shot, id);
-  const copy: Pass = { ...pass, id: freshId("pass"), name: freeName(shot, pass.name), on: false, solo: false, locked: false };
-  return { shot: above(shot, id, copy), id: copy.id };
+  const copy: Pass = { ...pass, id: made, name: freeName(shot, pass.name), on: false, solo: false, locked: false };
+  return above(shot, id, copy);
 }
 
 /** Channels a pass no longer works on; a keyed pass loses its keys there. */
@@ -42,7 +41,7 @@ export function removeMembers(shot: Shot, id: string, channels: readonly Channel
 }
 
 /** Channels of a pass moved into a new one right above it, so that they can be dialled by themselves. */
-export function splitPass(shot: Shot, id: string, channels: readonly ChannelKey[]): { shot: Shot; id: string } {
+export function splitPass(shot: Shot, id: string, channels: readonly ChannelKey[], made: string): Shot {
   const pass = passOf(shot, id);
   const taken = new Set(channels);
   const isKeyed = passKind(pass.kind)?.reads === "keys";
@@ -57,13 +56,13 @@ export function splitPass(shot: Shot, id: string, channels: readonly ChannelKey[
   const first = controlById(shot.rig, splitChannelKey(moved[0]).control)?.name ?? "part";
   const part: Pass = {
     ...pass,
-    id: freshId("pass"),
+    id: made,
     name: freeName(shot, `${pass.name}, ${first}`),
     locked: false,
     members: isKeyed ? null : moved,
     curves: isKeyed ? Object.fromEntries(moved.map((key) => [key, pass.curves[key]])) : pass.curves,
   };
-  return { shot: above(removeMembers(shot, id, moved), id, part), id: part.id };
+  return above(removeMembers(shot, id, moved), id, part);
 }
 
 /** Passes that cannot change anything: keyed ones without keys, computed ones without members. */

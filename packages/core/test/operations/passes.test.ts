@@ -149,16 +149,18 @@ describe("members of a pass", () => {
   });
 
   test("split off they play the same, and can be dialled alone; all or none cannot be split", () => {
-    const { shot: split, id } = splitPass(shot, "lean", ["arm-left.rotateZ"]);
+    const id = "part";
+    const split = splitPass(shot, "lean", ["arm-left.rotateZ"], id);
     expect(split.passes.map((pass) => Object.keys(pass.curves))).toEqual([["spine.rotateX"], ["arm-left.rotateZ"]]);
     expect(split.passes[1].id).toBe(id);
     expect(same(split, shot)).toBe(true);
-    expect(() => splitPass(shot, "lean", ["root.moveX"])).toThrow(/has nothing on what is picked/);
-    expect(() => splitPass(shot, "lean", ["spine.rotateX", "arm-left.rotateZ"])).toThrow(/nothing would be left/);
+    expect(() => splitPass(shot, "lean", ["root.moveX"], "part")).toThrow(/has nothing on what is picked/);
+    expect(() => splitPass(shot, "lean", ["spine.rotateX", "arm-left.rotateZ"], "part")).toThrow(/nothing would be left/);
   });
 
   test("a copy is off and has a name of its own; empty passes are found; strangers are kept and named", () => {
-    const { shot: twice, id } = duplicatePass(shot, "lean");
+    const id = "copy";
+    const twice = duplicatePass(shot, "lean", id);
     expect(twice.passes.map(({ name, on }) => [name, on])).toEqual([
       ["Pass adds", true],
       ["Pass adds 2", false],

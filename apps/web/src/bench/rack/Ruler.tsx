@@ -1,3 +1,4 @@
+import { operations } from "@kneader/core";
 import { useRef } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
@@ -5,7 +6,7 @@ import { useReadOnly, useShownPart } from "../documents.ts";
 import { useSelection } from "../selection.ts";
 import { frameAt, rulerTicks, useTimeAxis, xOf } from "../timeAxis.ts";
 import { NumberField } from "../NumberField.tsx";
-import { change } from "../edits.ts";
+import { performOrTell } from "../perform.ts";
 import { TrayRow } from "./TrayRow.tsx";
 import { followKeys } from "./plot/dragKeys.ts";
 import { dragMap } from "./plot/dragRules.ts";
@@ -52,7 +53,7 @@ export function Ruler() {
 
   const rename = (side: "start" | "end") => (value: number) => {
     const next = { ...whole, [side]: Math.round(value) };
-    if (next.end >= next.start) change(`Range ${next.start}–${next.end}`, (s) => ({ ...s, range: next }));
+    if (next.end >= next.start) performOrTell(operations.changeShot, { range: next });
   };
 
   return (

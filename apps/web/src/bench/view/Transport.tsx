@@ -1,10 +1,10 @@
-import { framesPerSecond, keyTimes, curvesInScope } from "@kneader/core";
+import { curvesInScope, framesPerSecond, keyTimes, operations } from "@kneader/core";
 import { Button, InputNumber, Tooltip } from "antd";
 import { ChevronFirst, ChevronLast, Infinity as InfinityIcon, Pause, Play, Repeat, StepBack, StepForward } from "lucide-react";
 import { useState } from "react";
 import { clock, useFrame, usePlaying } from "../clock.ts";
 import { currentDocument, shownDocument, useReadOnly, useShownPart } from "../documents.ts";
-import { change } from "../edits.ts";
+import { performOrTell } from "../perform.ts";
 import { currentScope } from "../selection.ts";
 
 /** The next or previous key of what is in scope, or null. */
@@ -124,7 +124,7 @@ function CycleButton() {
         aria-pressed={cyclic}
         disabled={readOnly}
         icon={<InfinityIcon size={ICON} />}
-        onClick={() => change(cyclic ? "No cycle" : "A cycle: the last frame is the first again", (shot) => ({ ...shot, cyclic: !cyclic }))}
+        onClick={() => performOrTell(operations.changeShot, { cyclic: !cyclic })}
       />
     </Tooltip>
   );

@@ -1,21 +1,10 @@
-import {
-  controlById,
-  type Grip,
-  isNudge,
-  keyResult,
-  operationById,
-  type Place,
-  type PullBy,
-  makePlayer,
-  pullTo,
-  sayError,
-  type Shot,
-} from "@kneader/core";
+import { type Grip, makePlayer, operationById, operations, type Place, type PullBy, pullTo, sayError, WHOLE_FIGURE } from "@kneader/core";
 import { type Camera, type Matrix4, Plane, Raycaster, Vector2, Vector3 } from "three";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
 import { currentDocument, tell, useDocuments } from "../documents.ts";
 import { followPointer } from "../followPointer.ts";
+import { performOrTell } from "../perform.ts";
 import { useSelection } from "../selection.ts";
 import { useWork } from "../work/workStore.ts";
 
@@ -51,8 +40,9 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
   const facing = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), point);
   const ray = new Raycaster();
   const player = makePlayer(shot);
-  const { setPreview, change } = useDocuments.getState();
-  let result: Shot | null = null;
+  const { setPreview } = useDocuments.getState();
+  const scope = { ...WHOLE_FIGURE, layer, range };
+  let last: { frame: number; values: Record<string, number>; pulled: string } | null = null;
   let problem: string | null = null;
   let pulling = false;
   const pull = (event: PointerEvent) => {
@@ -65,8 +55,9 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
     const { pullBy } = usePreferences.getState();
     try {
       const wanted = pullTo(player, frame, grip, event.altKey ? otherWay[pullBy] : pullBy, placeOf(goal));
-      result = keyResult(shot, layer, frame, wanted, range);
-      setPreview(result);
+      const settings = { frame, values: wanted, pulled: control };
+      setPreview(operations.keyPulled.run(shot, scope, settings).shot);
+      last = settings;
     } catch (error) {
       problem = sayError(error);
     }
@@ -89,10 +80,8 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
         return;
       }
       setPreview(null);
-      const name = controlById(shot.rig, control)?.name ?? control;
-      if (!result && problem !== null) tell(problem);
-      if (result && currentDocument() === shot)
-        change(isNudge(layer, frame, range) ? `Nudge ${name}, frames ${range.start}–${range.end}` : `Pull ${name} at ${frame}`, result);
+      if (last === null && problem !== null) tell(problem);
+      if (last && currentDocument() === shot) performOrTell(operations.keyPulled, last, scope);
     },
     cancel() {
       ended();

@@ -1,4 +1,4 @@
-import { catalogue, operationById, sayError, settingsSchema } from "@kneader/core";
+import { catalogue, missingFor, operationById, sayError, settingsSchema } from "@kneader/core";
 import { App as AntApp, Button, Progress, Tooltip } from "antd";
 import { Eye, Info } from "lucide-react";
 import { useMemo } from "react";
@@ -9,7 +9,7 @@ import { applyWork } from "./apply.ts";
 import { ReportView } from "./ReportView.tsx";
 import { type Property, SettingsForm } from "./SettingsForm.tsx";
 import { useLivePreview } from "./useLivePreview.ts";
-import { useWork } from "./workStore.ts";
+import { situation, useWork } from "./workStore.ts";
 
 /** The operation at hand: scope, settings, live result, apply; or the list to choose from. */
 export function WorkCard() {
@@ -57,9 +57,13 @@ function Choice() {
   );
 }
 
-function helpOf({ id, help }: (typeof catalogue)[number]): string {
+/** What an operation does, its shortcut, and what it would need that is not there. */
+function helpOf(operation: (typeof catalogue)[number]): string {
+  const { id, help } = operation;
   const keys = commandShortcut(id);
-  return keys ? `${help} (${keys})` : help;
+  const at = situation();
+  const missing = at ? missingFor(operation, at) : [];
+  return `${help}${keys ? ` (${keys})` : ""}${missing.length > 0 ? ` It needs ${missing.join(" and ")}.` : ""}`;
 }
 
 function Work({ id }: { id: string }) {
@@ -70,7 +74,7 @@ function Work({ id }: { id: string }) {
   const { message } = AntApp.useApp();
   const operation = operationById(id);
   const properties = useMemo(() => (settingsSchema(operation).properties ?? {}) as Record<string, Property>, [operation]);
-  const saves = id === "save-action";
+  const saves = operation.makes !== undefined;
   const apply = async () => {
     try {
       const said = await applyWork();

@@ -1,4 +1,4 @@
-import { operationById } from "@kneader/core";
+import { madeBy, operationById } from "@kneader/core";
 import { pantryChanged } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
@@ -10,15 +10,16 @@ export async function applyWork(): Promise<string | null> {
   const { operation, outcome, settings, progress, close } = useWork.getState();
   if (!operation || !outcome || progress !== null) return null;
   const scope = currentScope();
-  const title = operationById(operation).title;
+  const chosen = operationById(operation);
   if (outcome.action) {
     await pantry.put(outcome.action);
     await pantryChanged();
   } else {
     const before = new Set(currentDocument()?.passes.map(({ id }) => id));
-    const refused = useDocuments.getState().change(outcome.report.summary || title, outcome.shot, { operation, scope, settings });
+    const name = outcome.report.summary || chosen.title;
+    const answer = useDocuments.getState().change(name, outcome.shot, madeBy(chosen, scope, settings));
     // The card stays as it is, so that nothing of what was set up is lost.
-    if (refused !== null) throw new Error(refused);
+    if (!answer.done) throw new Error(answer.reason);
     // Keys that were picked may be gone or elsewhere now.
     useSelection.getState().pickKeys({});
     // Of several new ones the topmost: that is where work goes on.

@@ -26,6 +26,7 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
   help: "Puts a saved action's keys at a frame, in place of what its span held; controls are matched by name.",
   words: "pantry paste reuse library drop",
   settings,
+  situation: ({ frame }) => ({ at: frame }),
   async run(shot, scope, s) {
     const { card, clip } = s.action;
     const match = matchClip(clip, shot.rig);

@@ -20,6 +20,7 @@ export const saveAction: Operation<z.infer<typeof settings>> = {
   keepsShot: true,
   words: "pantry library reuse store pose clip",
   settings,
+  makes: "action",
   async run(shot, scope, s) {
     const range = scopeRange(shot, scope);
     const clip = captureClip(shot, channelsMeant(shot, scope), range);

@@ -30,6 +30,7 @@ export const keyMissing: Operation<z.infer<typeof settings>> = {
   help: "Finds curves without a key at a pose or at the ends of the range and keys them there, every curve unchanged; lists controls never keyed.",
   words: "missing forgotten complete pose start end hold pop drift insert",
   settings,
+  situation: ({ frame }) => ({ frame }),
   async run(shot, scope, s, context) {
     const range = scopeRange(shot, scope);
     const frames =

@@ -54,6 +54,7 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
   words: "merge flatten layers collapse base",
   saysRounds: true,
   settings,
+  needs: ["a pass that is on"],
   async run(shot, scope, s, context) {
     const playing = meant(shot, scope.layer, s.which);
     const riders = ridersOf(shot, playing);

@@ -20,6 +20,7 @@ export const lockEnds: Operation<z.infer<typeof settings>> = {
   help: "Keys the chosen pass at both ends of the range so that it changes nothing there; what is then keyed in between stays between them.",
   words: "pass bounded zero neutral offset protect start end",
   settings,
+  needs: ["a chosen pass"],
   async run(shot, scope) {
     const pass = shot.passes.find(({ id }) => id === scope.layer);
     const kind = passKind(pass?.kind ?? "");

@@ -24,6 +24,9 @@ export function passOperation(kind: ComputedPassKind, { words, picked }: Extra):
     help: `Adds a pass. ${kind.help} No key is touched.`,
     words: `${words} pass layer computed`,
     settings: kind.settings as Operation<Record<string, unknown>>["settings"],
+    ...(picked ? { needs: ["picked controls"] as const } : {}),
+    // With a pass of its kind chosen its settings are shown, to be shaped anew.
+    situation: ({ shot, scope }) => ({ ...shot.passes.find(({ id, kind: of }) => id === scope.layer && of === kind.id)?.settings }),
     async run(shot, scope, settings) {
       const chosen = shot.passes.find((pass) => pass.id === scope.layer && pass.kind === kind.id);
       if (chosen) {

@@ -27,6 +27,7 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
   help: "Keys the pose of one frame at another, as it is or mirrored left to right.",
   words: "copy mirror flip opposite partner",
   settings,
+  situation: ({ copiedPose, frame }) => ({ from: copiedPose ?? frame, to: frame }),
   async run(shot, scope, s) {
     const pose = layerPose(shot, scope, s.from);
     const present = layerPose(shot, scope, s.to);

@@ -27,6 +27,7 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
   help: "Gives every control in scope that follows another plain keys on each frame, then switches its follows off.",
   words: "constraint parent attach hand prop space keys",
   settings,
+  needs: ["something that follows"],
   async run(shot, scope, _settings, context) {
     const wanted = scope.controls === null ? null : new Set(scope.controls);
     const ids = [...ledControls(shot)].filter((id) => wanted === null || wanted.has(id));

@@ -28,6 +28,7 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
   help: "Puts frames in after a frame, or takes some out: the motion before stays, the way to the next key is stretched or shortened, everything later moves along.",
   words: "add delete time cut ripple shift later",
   settings,
+  situation: ({ frame }) => ({ at: Math.round(frame) }),
   async run(shot, scope, { at, frames }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Insert or remove frames");

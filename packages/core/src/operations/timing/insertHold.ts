@@ -20,6 +20,7 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
   help: "Holds the pose of a frame for some frames; the motion before stays, and everything later moves along as it is.",
   words: "pause wait freeze moving insert copy pose ripple",
   settings,
+  situation: ({ frame }) => ({ at: Math.round(frame) }),
   async run(shot, scope, { at, frames }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Hold");

@@ -3,6 +3,7 @@ import { listed } from "../../words.ts";
 import { type Curve, type Key, keysOf } from "../../curve/curve.ts";
 import { curveKeeping } from "../../curve/make.ts";
 import { sealRange } from "../../curve/sealRange.ts";
+import type { Clip } from "../../model/clip.ts";
 import { clipSchema } from "../../formats/clipText.ts";
 import type { ChannelKey } from "../../model/rig.ts";
 import { BASE, layerCurves, type Shot } from "../../model/shot.ts";
@@ -54,6 +55,16 @@ const settings = z.object({
 
 type Settings = z.infer<typeof settings>;
 
+/** Settings with which a clip is pasted unless others are chosen: keys at a frame, whole curves where they were. */
+function pasteSettings(clip: Clip, frame: number): Partial<z.infer<typeof settings>> {
+  return {
+    keys: clip,
+    at: clip.whole ? clip.from : frame,
+    place: clip.whole ? "whole" : "merge",
+    order: Object.keys(clip.curves),
+  };
+}
+
 /** Put copied keys into the shot. */
 export const pasteKeys: Operation<Settings> = {
   id: "paste-keys",
@@ -62,6 +73,8 @@ export const pasteKeys: Operation<Settings> = {
   help: "Puts copied keys, curves or poses at a frame: onto the same channels or those picked, reversed, mirrored or stretched; what travels carries on.",
   words: "copy insert merge replace clipboard ripple carry on duplicate",
   settings,
+  needs: ["copied keys"],
+  situation: ({ copiedKeys, frame }) => (copiedKeys ? pasteSettings(copiedKeys, frame) : {}),
   async run(shot, scope, s) {
     const clip = prepareClip(shot, s);
     const { pairs, missing } = clipPairs(shot, { ...scope, keys: null }, clip, s);

@@ -24,6 +24,7 @@ export const scaleTime: Operation<z.infer<typeof settings>> = {
   help: "Makes everything slower or quicker about a frame that stays.",
   words: "speed slow fast stretch retime duration",
   settings,
+  situation: ({ shot, scope }) => ({ pivot: scope.range?.start ?? shot.range.start }),
   async run(shot, scope, { factor, pivot, wholeFrames }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Scale time");

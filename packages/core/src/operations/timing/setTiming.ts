@@ -2,12 +2,12 @@ import { z } from "zod";
 import { warpTimes } from "../../curve/warpTimes.ts";
 import { KneaderError } from "../../errors.ts";
 import { holdAt } from "./insertHold.ts";
-import type { Operation } from "../operation.ts";
+import { type Operation, WHOLE_FIGURE } from "../operation.ts";
 import { poseShare } from "../poses/poses.ts";
 import { poseTime } from "../poses/poseTimes.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "../shared/scope.ts";
-import { readTiming, sayTimingBriefly, type TimingStep, timingOf } from "./timingList.ts";
+import { readTiming, sayTiming, sayTimingBriefly, type TimingStep, timingOf } from "./timingList.ts";
 
 const settings = z.object({
   list: z.string().max(20000).default("").meta({
@@ -26,6 +26,7 @@ export const setTiming: Operation<z.infer<typeof settings>> = {
   help: "Sets the gaps between all key poses at once, holds among them; later poses shift along.",
   words: "chart gaps poses retime list hold all",
   settings,
+  situation: ({ shot, poseShare }) => ({ list: sayTiming(timingOf(shot, WHOLE_FIGURE, poseShare).steps), share: poseShare * 100 }),
   async run(shot, scope, { list, share }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Timing list");

@@ -56,6 +56,10 @@ export const stepping: Operation<z.infer<typeof settings>> = {
   help: "Adds a pass that shows only every second, third … frame, over all of the shot or a range, for the figure or what is picked. No key is touched; switch it off and the motion is smooth again.",
   words: "on twos threes fours ones hold frames stepped pattern camera root pass",
   settings,
+  situation({ shot, scope }) {
+    const pass = shot.passes.find(({ id, kind }) => id === scope.layer && kind === steppingPass.id);
+    return pass ? presentStepping(shot, pass) : {};
+  },
   async run(shot, scope, s) {
     const chosen = shot.passes.find((pass) => pass.id === scope.layer && pass.kind === steppingPass.id);
     const told: SteppingSettings = {

@@ -41,6 +41,7 @@ export const scaleValues: Operation<Settings> = {
   help: "Multiplies the distance of each key from a pivot: above 100 % exaggerates, below calms, −100 % flips.",
   words: "multiply exaggerate flip negate invert amplitude bigger smaller",
   settings,
+  situation: ({ frame }) => ({ frame }),
   async run(shot, scope, s, context) {
     const factor = s.factor / 100;
     const { after, changed, keys } = await eachCurve(shot, scope, "Scale values", context, (curve, indices) => {

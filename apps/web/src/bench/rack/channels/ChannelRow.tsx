@@ -81,7 +81,7 @@ export function ChannelRow({ shot, control, channel, shown, locked, active }: Ch
         decimals={unit === "degrees" ? 1 : 3}
         suffix={unit === "degrees" ? "°" : ""}
         disabled={readOnly || locked}
-        onCommit={(value) => typeValue(key, title, value)}
+        onCommit={(value) => typeValue(key, value)}
       />
     </div>
   );

@@ -1,7 +1,7 @@
-import { type ChannelKey, channelKey, splitChannelKey } from "@kneader/core";
+import { type ChannelKey, channelKey, operations, splitChannelKey } from "@kneader/core";
 import { create } from "zustand";
 import { currentDocument } from "../../documents.ts";
-import { change } from "../../edits.ts";
+import { performOrTell } from "../../perform.ts";
 import { useSelection } from "../../selection.ts";
 import { type ChannelFilter, NO_FILTER } from "./channelFilter.ts";
 
@@ -53,16 +53,9 @@ export function isolatePicked(): void {
   else showOnly(picked);
 }
 
-const channelsWord = (count: number) => `${count} ${count === 1 ? "channel" : "channels"}`;
-
 /** Lock or unlock channels: one step of the history, kept with the shot. */
 export function lockChannels(keys: readonly ChannelKey[], lock: boolean): void {
-  if (keys.length === 0) return;
-  const meant = new Set(keys);
-  change(`${lock ? "Lock" : "Unlock"} ${channelsWord(keys.length)}`, (shot) => {
-    const others = shot.locked.filter((key) => !meant.has(key));
-    return { ...shot, locked: lock ? [...others, ...keys] : others };
-  });
+  if (keys.length > 0) performOrTell(operations.changeShot, lock ? { lock: [...keys] } : { unlock: [...keys] });
 }
 
 /** Lock the picked channels, or unlock them when all are locked. */
@@ -76,14 +69,11 @@ export function togglePickedLocks(): void {
 export function saveSet(name: string): void {
   const channels = pickedChannels();
   if (channels.length === 0 || name.trim() === "") return;
-  change(`Set "${name.trim()}" of ${channelsWord(channels.length)}`, (shot) => ({
-    ...shot,
-    sets: [...shot.sets.filter((set) => set.name !== name.trim()), { name: name.trim(), channels }],
-  }));
+  performOrTell(operations.changeShot, { keepSet: { name: name.trim(), channels } });
 }
 
 export function removeSet(name: string): void {
-  change(`Remove set "${name}"`, (shot) => ({ ...shot, sets: shot.sets.filter((set) => set.name !== name) }));
+  performOrTell(operations.changeShot, { removeSet: name });
 }
 
 /** Pick what a set names, as far as the rig has it. */

@@ -1,10 +1,10 @@
-import { BASE, channelTitle, layerCurves, playedFrames, type Shot, computedKind } from "@kneader/core";
+import { BASE, channelTitle, computedKind, layerCurves, pickedCount, playedFrames, type Shot } from "@kneader/core";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
 import { useReadOnly, useShot, useShown } from "../../documents.ts";
 import { nudgePicked } from "../../edits.ts";
-import { pickedKeyCount, useSelection } from "../../selection.ts";
+import { useSelection } from "../../selection.ts";
 import { frameAt, useTimeAxis } from "../../timeAxis.ts";
 import { ChannelList } from "../channels/ChannelList.tsx";
 import { useChannelView } from "../channels/channelView.ts";
@@ -167,7 +167,7 @@ function CurvePlot() {
   };
 
   const nudge = (event: React.KeyboardEvent) => {
-    if (pickedKeyCount(keys) === 0 || !event.altKey || readOnly) return;
+    if (pickedCount(keys) === 0 || !event.altKey || readOnly) return;
     const step = (axes.high - axes.low) / 200;
     const by: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, step], ArrowDown: [0, -step] };
     if (!(event.key in by)) return;
@@ -183,11 +183,11 @@ function CurvePlot() {
         ref={canvas}
         tabIndex={0}
         role="img"
-        aria-label={`Curves of ${drawn.map(({ key }) => channelTitle(shown.rig, key)).join(", ") || "nothing"}. ${pickedKeyCount(keys)} keys picked. Alt and arrows move them; H picks the keys at the playhead.`}
+        aria-label={`Curves of ${drawn.map(({ key }) => channelTitle(shown.rig, key)).join(", ") || "nothing"}. ${pickedCount(keys)} keys picked. Alt and arrows move them; H picks the keys at the playhead.`}
         style={{ width: axes.width, height: axes.height }}
         onPointerDown={down}
         onPointerMove={hover}
-        onDoubleClick={(event) => !readOnly && insertKeyAt(spotsIn(event)(event), open, shot, layer, axes)}
+        onDoubleClick={(event) => !readOnly && insertKeyAt(spotsIn(event)(event), open, layer, axes)}
         onKeyDown={nudge}
       />
       {drawn.length === 0 && <p className="quiet empty-line over">{sayEmpty(shown, layer, hidden.size > 0)}</p>}

@@ -1,21 +1,19 @@
 import {
   type ChannelKey,
-  channelTitle,
   type Curve,
-  insertKeyOn,
   isBroken,
   keyAt,
   keyOn,
   layerCurves,
+  operations,
   sampleCurve,
-  setHandle,
   type Shot,
   unionOfTimes,
-  withLayerCurves,
+  WHOLE_FIGURE,
 } from "@kneader/core";
 import { usePreferences } from "../../../app/preferences.ts";
-import { changeOrTell, currentDocument, useDocuments } from "../../documents.ts";
-import { change } from "../../edits.ts";
+import { currentDocument, useDocuments } from "../../documents.ts";
+import { performOrTell } from "../../perform.ts";
 import { followPointer } from "../../followPointer.ts";
 import { useSelection } from "../../selection.ts";
 import { frameAt } from "../../timeAxis.ts";
@@ -97,37 +95,34 @@ export function dragGrip(box: KeyBox, grip: Grip, start: Spot, at: Where, curves
 /** Drag a handle. Both sides turn together unless they are broken, or Alt breaks them now. With Shift the handle's length counts too. */
 export function dragHandle(hit: HandleHit, at: Where, shot: Shot, layer: string, axes: CurveAxes): void {
   const { setPreview } = useDocuments.getState();
-  let result: Shot | null = null;
+  const curve = layerCurves(shot, layer)[hit.key];
+  const scope = { ...WHOLE_FIGURE, layer };
+  let last: Parameters<typeof operations.dragHandle.run>[2] | null = null;
   followPointer({
     move(event) {
       const { x, y } = at(event);
-      const curves = layerCurves(shot, layer);
-      const curve = curves[hit.key];
       const { slope, weight } = handleAt(curve, hit.index, hit.side, x, y, axes);
-      const together = !isBroken(keyAt(curve, hit.index));
+      const together = !isBroken(keyAt(curve, hit.index)) && !event.altKey;
       const kept = hit.side === "in" ? curve.weightIn[hit.index] : curve.weightOut[hit.index];
-      const next = setHandle(curve, hit.index, hit.side, slope, event.shiftKey ? weight : kept, together && !event.altKey);
-      result = withLayerCurves(shot, layer, { ...curves, [hit.key]: next });
-      setPreview(result);
+      const frame = curve.times[hit.index];
+      last = { channel: hit.key, frame, side: hit.side, slope, weight: event.shiftKey ? weight : kept, together };
+      setPreview(operations.dragHandle.run(shot, scope, last).shot);
     },
     done() {
       setPreview(null);
-      if (result && currentDocument() === shot) changeOrTell("Drag a handle", result);
+      if (last && currentDocument() === shot) performOrTell(operations.dragHandle, last, scope);
     },
     cancel: () => setPreview(null),
   });
 }
 
 /** A key where a curve was double-clicked; the curve stays what it was. */
-export function insertKeyAt({ x, y }: Spot, curves: Curves, shot: Shot, layer: string, axes: CurveAxes): void {
+export function insertKeyAt({ x, y }: Spot, curves: Curves, layer: string, axes: CurveAxes): void {
   const frame = Math.round(frameAt(axes, x));
   const near = curves
     .map(({ key, curve }) => ({ key, off: Math.abs(valueAt(axes, y) - sampleCurve(curve, frame)) }))
     .sort((a, b) => a.off - b.off)[0];
   if (!near || (near.off / (axes.high - axes.low)) * axes.height > 24) return;
-  change(`Key on ${channelTitle(shot.rig, near.key)} at ${frame}`, (s) => {
-    const all = layerCurves(s, layer);
-    return withLayerCurves(s, layer, { ...all, [near.key]: insertKeyOn(all[near.key], frame) });
-  });
-  useSelection.getState().pickKeys({ [near.key]: [frame] });
+  if (performOrTell(operations.insertKey, { channel: near.key, frame }, { ...WHOLE_FIGURE, layer }))
+    useSelection.getState().pickKeys({ [near.key]: [frame] });
 }

@@ -1,6 +1,7 @@
-import { type ChannelKey, channelTitle, keyResult, sayError, type Shot } from "@kneader/core";
-import { changeOrTell, currentDocument, tell, useDocuments } from "../../documents.ts";
+import { type ChannelKey, operations, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { currentDocument, tell, useDocuments } from "../../documents.ts";
 import { followPointer } from "../../followPointer.ts";
+import { performOrTell } from "../../perform.ts";
 import { useSelection } from "../../selection.ts";
 import { frameAt } from "../../timeAxis.ts";
 import type { Spot } from "../plot/pickBox.ts";
@@ -39,22 +40,24 @@ export function dragResult(
   const { setPreview } = useDocuments.getState();
   // Within a chosen range a pass is nudged: its ends are locked.
   const { range } = useSelection.getState();
-  let result: Shot | null = null;
+  const scope = { ...WHOLE_FIGURE, layer, range };
+  let last: { frame: number; values: Record<ChannelKey, number> } | null = null;
   let problem: string | null = null;
   followPointer({
     move(event) {
       const by = valueAt(axes, at(event).y) - valueAt(axes, start.y);
       try {
-        result = keyResult(shot, layer, hit.frame, { [hit.key]: hit.value + by }, range);
-        setPreview(result);
+        const wanted = { frame: hit.frame, values: { [hit.key]: hit.value + by } };
+        setPreview(operations.keyPulled.run(shot, scope, wanted).shot);
+        last = wanted;
       } catch (error) {
         problem = sayError(error);
       }
     },
     done() {
       setPreview(null);
-      if (problem !== null && result === null) tell(problem);
-      if (result && currentDocument() === shot) changeOrTell(`Result of ${channelTitle(shot.rig, hit.key)} at ${hit.frame}`, result);
+      if (problem !== null && last === null) tell(problem);
+      if (last && currentDocument() === shot) performOrTell(operations.keyPulled, last, scope);
     },
     cancel: () => setPreview(null),
   });

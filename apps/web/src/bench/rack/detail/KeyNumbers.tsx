@@ -1,10 +1,10 @@
-import { type ChannelKey, type Curves, layerCurves } from "@kneader/core";
+import { type ChannelKey, type Curves, layerCurves, pickedCount } from "@kneader/core";
 import { memo, useMemo } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { useReadOnly, useShownKeys } from "../../documents.ts";
 import { mapPicked } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
-import { pickedKeyCount, useSelection } from "../../selection.ts";
+import { useSelection } from "../../selection.ts";
 import { useSettled } from "../../useSettled.ts";
 import { boxMap, type KeyBox, placesOfPicked } from "../plot/keyBox.ts";
 
@@ -13,7 +13,7 @@ export function KeyNumbers() {
   const { keys, layer } = useSelection();
   const curves = layerCurves(useShownKeys(), layer);
   // Of thousands of keys the numbers wait until a drag is over.
-  const heavy = pickedKeyCount(keys) > 1000;
+  const heavy = pickedCount(keys) > 1000;
   return <KeyFields curves={useSettled(curves, heavy)} keys={useSettled(keys, heavy)} />;
 }
 
@@ -37,8 +37,7 @@ const KeyFields = memo(function KeyFields({ curves, keys }: KeyFieldsProps) {
       next.end = box.end + by;
     }
     if (box.low === box.high && (change.low ?? change.high) !== undefined) next.low = next.high = (change.low ?? change.high) as number;
-    const scales = next.end - next.start !== box.end - box.start || next.high - next.low !== box.high - box.low;
-    mapPicked(scales ? "Scale" : "Move", boxMap(box, next, wholeFrames));
+    mapPicked(boxMap(box, next, wholeFrames));
   };
   const field = (label: string, side: keyof KeyBox, decimals: number) => (
     <NumberField

@@ -1,7 +1,8 @@
+import { pickedCount } from "@kneader/core";
 import { Button, Tooltip } from "antd";
 import { useReadOnly } from "../../documents.ts";
 import { tangentPicked } from "../../edits.ts";
-import { pickedKeyCount, useSelection } from "../../selection.ts";
+import { useSelection } from "../../selection.ts";
 import { Mark } from "../curves/Mark.tsx";
 
 const kinds = ["auto", "smooth", "flat", "linear", "stepped", "free"] as const;
@@ -16,7 +17,7 @@ const help: Record<(typeof kinds)[number], string> = {
 
 /** The kinds of tangent by their marks; a press gives it to the picked keys. */
 export function TangentButtons() {
-  const count = useSelection((state) => pickedKeyCount(state.keys));
+  const count = useSelection((state) => pickedCount(state.keys));
   const readOnly = useReadOnly();
   return (
     <fieldset className="tool-group" aria-label="Tangent of the picked keys">
@@ -28,7 +29,7 @@ export function TangentButtons() {
             aria-label={`Make the picked keys ${kind}`}
             disabled={count === 0 || readOnly}
             icon={<Mark mark={kind} />}
-            onClick={() => tangentPicked(kind)}
+            onClick={() => void tangentPicked(kind)}
           />
         </Tooltip>
       ))}

@@ -78,9 +78,8 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
       },
       done() {
         setPreview(null);
-        if (next === pass) return;
-        const name = grip === "weight" ? `${pass.name} at ${Math.round(next.weight.values[0] * 100)} %` : `Range of ${pass.name}`;
-        changePass(pass.id, name, () => next);
+        const { weight, range: span, curves } = next;
+        if (next !== pass) changePass(pass.id, grip === "weight" ? { weight } : span === pass.range ? { curves } : { range: span });
       },
       cancel: () => setPreview(null),
     });

@@ -1,25 +1,22 @@
 import {
-  addMembers,
   channelKey,
-  duplicatePass,
   emptyPasses,
-  fillFromResult,
+  freshId,
   isScenery,
   type MarkColour,
   markColours,
+  operations,
   type Pass,
   passKind,
-  removeMembers,
   sayError,
   type Shot,
-  splitPass,
-  withPass,
 } from "@kneader/core";
 import { App as AntApp, Dropdown, type MenuProps } from "antd";
 import { memo } from "react";
 import { clock } from "../../clock.ts";
 import { currentDocument, useReadOnly } from "../../documents.ts";
-import { change } from "../../edits.ts";
+import { changePass } from "../../edits.ts";
+import { performOrTell } from "../../perform.ts";
 import { useSelection } from "../../selection.ts";
 import { useWork } from "../../work/workStore.ts";
 import { pickedChannels } from "../channels/channelView.ts";
@@ -75,53 +72,42 @@ function find(entries: readonly Entry[], label: string): (() => void) | null {
   return null;
 }
 
+type StackChange = Parameters<typeof operations.stackPasses.run>[2];
+
 function entriesFor(shot: Shot, pass: Pass): Entry[] {
   const { setLayer } = useSelection.getState();
   const isKeyed = passKind(pass.kind)?.reads === "keys";
   const picked = pickedChannels();
-  const edit = (name: string, make: (s: Shot) => Shot) => () => change(name, make);
-  const made = (name: string, make: (s: Shot) => { shot: Shot; id: string }) => () => {
-    let id = pass.id;
-    change(name, (s) => {
-      const result = make(s);
-      id = result.id;
-      return result.shot;
-    });
-    setLayer(id);
+  const edit = (said: StackChange) => () => void performOrTell(operations.stackPasses, said);
+  const tell = (to: Parameters<typeof changePass>[1]) => () => changePass(pass.id, to);
+  const made = (said: (id: string) => StackChange) => () => {
+    const id = freshId("pass");
+    if (performOrTell(operations.stackPasses, said(id))) setLayer(id);
   };
-  const open = (operation: string, settings?: Record<string, unknown>) => () => {
-    setLayer(pass.id);
-    useWork.getState().open(operation, settings);
-  };
+  const open =
+    ({ id }: { id: string }, settings?: Record<string, unknown>) =>
+    () => {
+      setLayer(pass.id);
+      useWork.getState().open(id, settings);
+    };
   const someEmpty = emptyPasses(shot);
   return [
-    ["Duplicate", made(`Duplicate ${pass.name}`, (s) => duplicatePass(s, pass.id))],
-    [
-      pass.locked ? "Unlock" : "Lock",
-      edit(`${pass.locked ? "Unlock" : "Lock"} ${pass.name}`, (s) => withPass(s, pass.id, (p) => ({ ...p, locked: !p.locked }))),
-    ],
+    ["Duplicate", made((id) => ({ do: "duplicate", pass: pass.id, id }))],
+    [pass.locked ? "Unlock" : "Lock", tell({ locked: !pass.locked })],
     [
       "Members",
       null,
       [
-        [
-          "Add what is picked",
-          picked.length > 0
-            ? edit(`Add ${picked.length} channels to ${pass.name}`, (s) => addMembers(s, pass.id, picked, clock.frame))
-            : null,
-        ],
-        [
-          "Take out what is picked",
-          picked.length > 0 ? edit(`Take ${picked.length} channels out of ${pass.name}`, (s) => removeMembers(s, pass.id, picked)) : null,
-        ],
+        ["Add what is picked", picked.length > 0 ? edit({ do: "add-members", pass: pass.id, channels: picked, frame: clock.frame }) : null],
+        ["Take out what is picked", picked.length > 0 ? edit({ do: "remove-members", pass: pass.id, channels: picked }) : null],
         [
           "Split what is picked into a new pass",
-          picked.length > 0 ? made(`Split ${pass.name}`, (s) => splitPass(s, pass.id, picked)) : null,
+          picked.length > 0 ? made((id) => ({ do: "split", pass: pass.id, id, channels: picked })) : null,
         ],
         ...partsOf(shot).map(
           (part): Entry => [
             `Add ${part.name}`,
-            edit(`Add ${part.name} to ${pass.name}`, (s) => addMembers(s, pass.id, part.channels, clock.frame)),
+            edit({ do: "add-members", pass: pass.id, channels: part.channels, frame: clock.frame, what: part.name }),
           ],
         ),
       ],
@@ -131,35 +117,29 @@ function entriesFor(shot: Shot, pass: Pass): Entry[] {
       ? ([
           [
             pass.compose === "rotation" ? "Put rotations together per channel" : "Put rotations together as rotations",
-            edit(`${pass.name} composes ${pass.compose === "rotation" ? "per channel" : "as rotations"}`, (s) =>
-              withPass(s, pass.id, (p) => ({ ...p, compose: p.compose === "rotation" ? "channel" : "rotation" })),
-            ),
+            tell({ compose: pass.compose === "rotation" ? "channel" : "rotation" }),
           ],
-          ["Lock ends …", open("lock-ends")],
+          ["Lock ends …", open(operations.lockEnds)],
         ] satisfies Entry[])
       : []),
     ...(pass.kind === "replaces"
       ? ([
           [
             "Start from what is seen here",
-            edit(`${pass.name} starts from what is seen at ${clock.frame}`, (s) =>
-              fillFromResult(s, pass.id, picked.length > 0 ? picked : figureChannels(s), clock.frame),
-            ),
+            edit({ do: "fill", pass: pass.id, channels: picked.length > 0 ? picked : figureChannels(shot), frame: clock.frame }),
           ],
         ] satisfies Entry[])
       : []),
-    ["Bake this pass …", open("bake-passes", { which: "chosen" })],
+    ["Bake this pass …", open(operations.bakePasses, { which: "chosen" })],
     [
       someEmpty.length > 0 ? `Remove ${someEmpty.length} empty` : "Remove empty passes",
-      someEmpty.length > 0
-        ? edit(`Remove ${someEmpty.length} empty passes`, (s) => ({ ...s, passes: s.passes.filter((p) => !someEmpty.includes(p)) }))
-        : null,
+      someEmpty.length > 0 ? edit({ do: "remove-empty" }) : null,
     ],
   ];
 }
 
 function colourEntry(pass: Pass, colour: MarkColour | null): Entry {
-  return [colour ?? "that of its kind", () => change(`Colour of ${pass.name}`, (s) => withPass(s, pass.id, (p) => ({ ...p, colour })))];
+  return [colour ?? "that of its kind", () => changePass(pass.id, { colour })];
 }
 
 const figureChannels = (shot: Shot) =>

@@ -30,11 +30,10 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
   const strange = useMemo(() => strangeMembers({ rig } as Shot, pass).length, [rig, pass]);
   const keyed = pass.weight.times.length > 1;
   const choose = () => useSelection.getState().setLayer(pass.id);
-  const setWeight = (percent: number) =>
-    changePass(pass.id, `${pass.name} at ${Math.round(percent)} %`, (p) => ({ ...p, weight: constantCurve(percent / 100) }));
+  const setWeight = (percent: number) => changePass(pass.id, { weight: constantCurve(percent / 100) });
   const rename = (name: string) => {
     setNaming(false);
-    if (name.trim() && name.trim() !== pass.name) changePass(pass.id, `Rename to ${name.trim()}`, (p) => ({ ...p, name: name.trim() }));
+    if (name.trim() && name.trim() !== pass.name) changePass(pass.id, { name: name.trim() });
   };
   return (
     <div

@@ -22,7 +22,7 @@ export const PassSwitches = memo(function PassSwitches({ id, name, on, solo, dis
           aria-label={`${name} on`}
           aria-pressed={on}
           disabled={disabled}
-          onClick={() => changePass(id, `${name} ${on ? "off" : "on"}`, (pass) => ({ ...pass, on: !pass.on }))}
+          onClick={() => changePass(id, { on: !on })}
         >
           {on ? <CirclePower size={13} /> : <EyeOff size={13} />}
         </button>
@@ -34,7 +34,7 @@ export const PassSwitches = memo(function PassSwitches({ id, name, on, solo, dis
           aria-label={`${name} alone`}
           aria-pressed={solo}
           disabled={disabled}
-          onClick={() => changePass(id, `${name} ${solo ? "with the others" : "alone"}`, (pass) => ({ ...pass, solo: !pass.solo }))}
+          onClick={() => changePass(id, { solo: !solo })}
         >
           <Spotlight size={13} />
         </button>

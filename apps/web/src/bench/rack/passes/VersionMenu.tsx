@@ -1,10 +1,10 @@
-import { inVersion, keepVersion, presentVersion, removeVersion, sayError } from "@kneader/core";
+import { operations, presentVersion } from "@kneader/core";
 import { App as AntApp, Button, Dropdown, Input, Popover } from "antd";
 import { Layers2 } from "lucide-react";
 import { memo, useState } from "react";
 import { useNavigate } from "react-router";
 import { useReadOnly, useShownPart } from "../../documents.ts";
-import { change } from "../../edits.ts";
+import { perform, performOrTell } from "../../perform.ts";
 
 /** Named states of the passes: go to one, keep the present one, compare. */
 export const VersionMenu = memo(function VersionMenu() {
@@ -22,12 +22,10 @@ export const VersionMenu = memo(function VersionMenu() {
     setNaming(false);
   };
   const keep = () => {
-    try {
-      change(`Version "${name.trim()}"`, (shot) => keepVersion(shot, name).shot);
-      close();
-    } catch (error) {
-      message.error(sayError(error));
-    }
+    if (name.trim() === "") return void message.error("A version needs a name.");
+    const answer = perform(operations.changeVersion, { keep: name.trim() });
+    if (answer.done) close();
+    else message.error(answer.reason);
   };
   return (
     <Popover
@@ -73,8 +71,11 @@ export const VersionMenu = memo(function VersionMenu() {
               setName(present?.name ?? `Version ${versions.length + 1}`);
               setNaming(true);
             } else if (key === "compare") navigate(`/shots/${id}/compare`);
-            else if (key === "remove") change(`Forget "${present?.name}"`, (shot) => (present ? removeVersion(shot, present.id) : shot));
-            else change(`Version "${versions.find((version) => version.id === key)?.name}"`, (shot) => inVersion(shot, key));
+            else if (key === "remove" && present) performOrTell(operations.changeVersion, { forget: present.name });
+            else {
+              const version = versions.find(({ id: other }) => other === key);
+              if (version) performOrTell(operations.changeVersion, { use: version.name });
+            }
           },
         }}
       >

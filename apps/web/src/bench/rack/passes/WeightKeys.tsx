@@ -18,7 +18,7 @@ export function addWeightKey(pass: Pass, event: React.MouseEvent): void {
   const band = event.currentTarget.closest(".plot");
   if (!band) return;
   const frame = Math.round(frameAt(useTimeAxis.getState(), event.clientX - band.getBoundingClientRect().left));
-  changePass(pass.id, `Key the weight of ${pass.name} at ${frame}`, (p) => ({ ...p, weight: keyedAt(p.weight, frame) }));
+  changePass(pass.id, { weight: keyedAt(pass.weight, frame) });
 }
 
 /** A constant weight has a key at frame 0 that stands for all of it; it is left where a range begins instead. */
@@ -52,7 +52,7 @@ export function WeightKeys({ pass, left, height, most }: WeightKeysProps) {
       },
       done() {
         setPreview(null);
-        if (next !== pass) changePass(pass.id, `Weight of ${pass.name}`, () => next);
+        if (next !== pass) changePass(pass.id, { weight: next.weight });
       },
       cancel: () => setPreview(null),
     });
@@ -60,7 +60,7 @@ export function WeightKeys({ pass, left, height, most }: WeightKeysProps) {
 
   const remove = (i: number) => {
     const weight = removeKeys(pass.weight, [i]);
-    if (weight) changePass(pass.id, `Remove a weight key of ${pass.name}`, (p) => ({ ...p, weight }));
+    if (weight) changePass(pass.id, { weight });
   };
 
   return (

@@ -1,6 +1,6 @@
-import type { KeyMap } from "@kneader/core";
+import { type Carry, carrier, editKeys, type KeyMap } from "@kneader/core";
 import { currentDocument, useDocuments } from "../../documents.ts";
-import { type Carry, carrier, editKeys, mapPicked } from "../../edits.ts";
+import { mapPicked } from "../../edits.ts";
 import { followPointer } from "../../followPointer.ts";
 import { useSelection } from "../../selection.ts";
 import { mappedPicks } from "./mappedPicks.ts";
@@ -36,7 +36,7 @@ export function followKeys(verb: "Move" | "Scale", mapOf: (event: PointerEvent) 
     },
     done() {
       back();
-      if (last) mapPicked(verb, last.map, last.carry);
+      if (last) mapPicked(last.map, last.carry);
     },
     cancel: back,
   });

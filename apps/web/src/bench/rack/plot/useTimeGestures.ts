@@ -1,5 +1,6 @@
+import { pickedCount } from "@kneader/core";
 import { type RefObject, useEffect } from "react";
-import { pickedKeyCount, useSelection } from "../../selection.ts";
+import { useSelection } from "../../selection.ts";
 import { frameAt, panTime, useTimeAxis, zoomTime } from "../../timeAxis.ts";
 
 let spaceHeld = false;
@@ -12,7 +13,7 @@ if (typeof window !== "undefined") {
   });
 }
 
-const hasPicks = () => pickedKeyCount(useSelection.getState().keys) > 0;
+const hasPicks = () => pickedCount(useSelection.getState().keys) > 0;
 
 /** Does this press pan instead of pick? Space held; the middle button too, while no keys are picked. */
 export function isPanPress(event: PointerEvent | React.PointerEvent): boolean {

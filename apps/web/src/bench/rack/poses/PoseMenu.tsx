@@ -1,4 +1,4 @@
-import { liftPoses, markColours, type MarkColour, type PoseMark, sayError } from "@kneader/core";
+import { liftPoses, type MarkColour, markColours, operations, type PoseMark, sayError } from "@kneader/core";
 import { App as AntApp, Dropdown, Input, type MenuProps, Popover } from "antd";
 import { memo, useState } from "react";
 import { keep as remember } from "../../clipboard.ts";
@@ -32,7 +32,7 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
       message.error(sayError(error));
     }
   };
-  const open = (id: string, settings: Record<string, unknown>) => useWork.getState().open(id, settings);
+  const open = ({ id }: { id: string }, settings: Record<string, unknown>) => useWork.getState().open(id, settings);
   const entries = place ? ("pose" in place.on ? poseEntries(place.on) : gapEntries(place.on)) : [];
   const anchor = place ?? naming;
 
@@ -44,9 +44,9 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
     return [
       ["Name and colour …", () => setNaming(place)],
       [`Copy ${word}`, () => said(() => copyPoses(frames))],
-      ["Paste pose here …", () => openAt(pose, "paste-pose", { to: pose, mirrored: false })],
-      ["Paste pose mirrored here …", () => openAt(pose, "paste-pose", { to: pose, mirrored: true })],
-      ["Paste keys here …", () => openAt(pose, "paste-keys", {})],
+      ["Paste pose here …", () => openAt(pose, operations.pastePose, { to: pose, mirrored: false })],
+      ["Paste pose mirrored here …", () => openAt(pose, operations.pastePose, { to: pose, mirrored: true })],
+      ["Paste keys here …", () => openAt(pose, operations.pasteKeys, {})],
       [
         frames.length === 2 ? "Swap the two poses" : "Swap with the next pose",
         other === undefined ? null : () => said(() => swapPoses(pose, other)),
@@ -56,9 +56,9 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
     ];
   }
 
-  function openAt(frame: number, id: string, settings: Record<string, unknown>): void {
+  function openAt(frame: number, operation: { id: string }, settings: Record<string, unknown>): void {
     clock.set(frame);
-    open(id, settings);
+    open(operation, settings);
   }
 
   function gapEntries({ from, to, hold }: Extract<MenuPlace["on"], { from: number }>): Entry[] {
@@ -70,14 +70,14 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
       const last = Math.max(...gaps);
       const end = document.querySelector<HTMLElement>(`[data-gap^="${last} "]`)?.dataset.gap?.split(" ")[1];
       useSelection.getState().setRange({ start: Math.min(...gaps), end: Number(end ?? last) });
-      open("even-gaps", { ease });
+      open(operations.evenGaps, { ease });
     };
     return [
       [`Hold the pose of ${from} for ${HOLD} frames`, hold ? null : () => said(() => makeHold(from, HOLD))],
       ["Remove the hold", hold ? () => said(() => removeHold(from, to)) : null],
       ["Even out the picked gaps …", several ? spread(0) : null],
       ["Ease across the picked gaps …", several ? spread(50) : null],
-      ["All gaps as a list …", () => open("set-timing", {})],
+      ["All gaps as a list …", () => open(operations.setTiming, {})],
       ["Time-warp this span …", () => warp(from, to)],
     ];
   }
@@ -85,7 +85,7 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
   function warp(from: number, to: number): void {
     const { gaps } = useSelection.getState();
     useSelection.getState().setRange({ start: Math.min(from, ...gaps), end: to });
-    open("time-warp", {});
+    open(operations.timeWarp, {});
   }
 
   const items: MenuProps["items"] = entries.map(([label, run]) => ({ key: label, label, disabled: run === null }));

@@ -1,4 +1,4 @@
-import { type KeyPose, timedKind, type Scope, type Shot } from "@kneader/core";
+import { type KeyPose, operations, type Scope, type Shot, timedKind } from "@kneader/core";
 import { Select } from "antd";
 import { UserRound, UsersRound } from "lucide-react";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
@@ -65,7 +65,7 @@ const PoseGutter = memo(function PoseGutter({ count }: { count: number }) {
           type="button"
           className="quiet gap-label"
           title="Set all gaps at once, as a list (Shift G)"
-          onClick={() => useWork.getState().open("set-timing")}
+          onClick={() => useWork.getState().open(operations.setTiming.id)}
         >
           Gaps in frames …
         </button>

@@ -1,11 +1,11 @@
-import { layerControls, layerCurves } from "@kneader/core";
+import { layerControls, layerCurves, pickedCount } from "@kneader/core";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
 import { useReadOnly, useShown } from "../../documents.ts";
 import { nudgePicked } from "../../edits.ts";
-import { pickedKeyCount, useSelection } from "../../selection.ts";
+import { useSelection } from "../../selection.ts";
 import { frameAt, useTimeAxis, xOf } from "../../timeAxis.ts";
 import { useChannelView } from "../channels/channelView.ts";
 import { FilterField } from "../channels/FilterField.tsx";
@@ -117,7 +117,7 @@ export function SheetTray() {
   };
 
   const nudge = (event: React.KeyboardEvent) => {
-    if (pickedKeyCount(keys) === 0 || !event.altKey || readOnly) return;
+    if (pickedCount(keys) === 0 || !event.altKey || readOnly) return;
     const by = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : 0;
     if (by === 0) return;
     event.preventDefault();
@@ -136,7 +136,7 @@ export function SheetTray() {
           ref={canvas}
           tabIndex={0}
           role="img"
-          aria-label={`Sheet of ${rows.length} lines. ${pickedKeyCount(keys)} keys picked. Alt and arrows move them; dragged with Alt later keys shift along, with Ctrl a copy goes; H picks the keys at the playhead.`}
+          aria-label={`Sheet of ${rows.length} lines. ${pickedCount(keys)} keys picked. Alt and arrows move them; dragged with Alt later keys shift along, with Ctrl a copy goes; H picks the keys at the playhead.`}
           style={{ width: axis.width, height }}
           onPointerDown={down}
           onKeyDown={nudge}

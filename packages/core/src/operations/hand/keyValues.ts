@@ -1,0 +1,24 @@
+import { z } from "zod";
+import { channelTitle } from "../../model/rig.ts";
+import { keyChannels } from "../shared/keyChannels.ts";
+import { byHand } from "./handOperation.ts";
+
+const settings = z.object({
+  frame: z.number(),
+  /** The layer's own values, by channel. */
+  values: z.record(z.string(), z.number()),
+});
+
+/** Key channels of a layer with given values: a typed number, or the pose as it is. */
+export const keyValues = byHand<z.infer<typeof settings>>({
+  id: "key-values",
+  title: "Key",
+  help: "Keys channels at a frame.",
+  settings,
+  named: true,
+  edit(shot, { layer }, { frame, values }) {
+    const keys = Object.keys(values);
+    const typed = keys.length === 1 ? `${channelTitle(shot.rig, keys[0])} ${Math.round(values[keys[0]] * 1000) / 1000}` : "Key";
+    return { shot: keyChannels(shot, layer, frame, values), summary: `${typed} at ${frame}` };
+  },
+});

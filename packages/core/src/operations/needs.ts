@@ -1,0 +1,17 @@
+import { computedKind } from "../passes/kinds.ts";
+import { activePasses } from "../passes/active.ts";
+import { ledControls } from "../constraints/ledControls.ts";
+import type { Need, Operation, Situation } from "./operation.ts";
+
+const met: Readonly<Record<Need, (at: Situation) => boolean>> = {
+  "a pass that is on": ({ shot }) => activePasses(shot).length > 0,
+  "a chosen pass": ({ shot, scope }) => shot.passes.some(({ id, kind }) => id === scope.layer && !computedKind(kind)),
+  "something that follows": ({ shot }) => ledControls(shot).size > 0,
+  "copied keys": ({ copiedKeys }) => copiedKeys !== null,
+  "picked controls": ({ scope }) => scope.controls !== null || scope.channels !== null,
+};
+
+/** What an operation needs and does not find where the user stands. */
+export function missingFor({ needs = [] }: Operation, at: Situation): Need[] {
+  return needs.filter((need) => !met[need](at));
+}
