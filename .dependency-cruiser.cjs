@@ -2,7 +2,20 @@
 const only = (name, from, to) => ({ name, severity: "error", from: { path: from }, to: { path: "^(packages|apps)/", pathNot: to } });
 
 /** The floors of core, the lowest first: a file imports from its own floor and from those below it. */
-const floors = ["words", "errors", "maths", "curve", "model", "figure", "passes", "constraints", "evaluate", "actions", "formats", "operations"];
+const floors = [
+  "words",
+  "errors",
+  "maths",
+  "curve",
+  "model",
+  "figure",
+  "passes",
+  "constraints",
+  "evaluate",
+  "actions",
+  "formats",
+  "operations",
+];
 const core = (floor) => `^packages/core/src/${floor}(/|\\.ts$)`;
 const upward = floors.map((floor, i) => ({
   name: `only-down-from-${floor}`,
@@ -18,7 +31,10 @@ const betweenRooms = rooms.map((name, i) => ({
   name: `only-down-from-operations-${name}`,
   severity: "error",
   from: { path: room(name) },
-  to: { path: "^packages/core/src/operations/", pathNot: [...rooms.slice(0, i + 1).map(room), "^packages/core/src/operations/operation\\.ts$"] },
+  to: {
+    path: "^packages/core/src/operations/",
+    pathNot: [...rooms.slice(0, i + 1).map(room), "^packages/core/src/operations/operation\\.ts$"],
+  },
 }));
 
 module.exports = {

@@ -123,7 +123,11 @@ async function apply(rest: readonly string[], messages: string[]): Promise<unkno
 async function demo(rest: readonly string[], messages: string[]): Promise<unknown> {
   if (rest.length === 0) return demoShots.map(({ name, note }) => ({ name, note }));
   const [wanted, to] = need(rest, 2, "demo needs NAME and OUT.");
-  const plain = (name: string) => name.toLowerCase().replace(/^demo-/, "").replaceAll("-", " ");
+  const plain = (name: string) =>
+    name
+      .toLowerCase()
+      .replace(/^demo-/, "")
+      .replaceAll("-", " ");
   const found = demoShots.find(({ id, name }) => plain(name) === plain(wanted) || plain(id) === plain(wanted));
   if (!found) throw new UsageError(`There is no demo shot "${wanted}". There are: ${demoShots.map(({ name }) => name).join(", ")}.`);
   formatOf(to);

@@ -72,6 +72,6 @@ export type { HandOperation } from "./operations/hand/handOperation.ts";
 export { type Carry, carrier } from "./operations/hand/moveKeys.ts";
 export { editKeys, pickedCount } from "./operations/hand/pickedKeys.ts";
 export { missingFor } from "./operations/needs.ts";
-export { isNudge, keyResult } from "./operations/passes/keyResult.ts";
+export { isNudge, type LiveResult, liveResult } from "./operations/passes/keyResult.ts";
 export { runByHand, runOperation } from "./operations/runOperation.ts";
 export { simplified } from "./operations/clean/simplify.ts";

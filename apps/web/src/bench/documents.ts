@@ -5,6 +5,7 @@ import {
   goTo,
   type History,
   type Made,
+  type Player,
   redo,
   sayError,
   type Shot,
@@ -33,10 +34,13 @@ interface Documents {
   readonly refused: string | null;
   /** Shown instead of the current shot while something is dragged or tried; never saved. */
   readonly preview: Shot | null;
+  /** The figure as it is while it is pulled, ahead of any preview; a new object each time it has moved. */
+  readonly live: { readonly player: Player } | null;
   add(shot: Shot, readOnly: boolean): void;
   setReadOnly(id: string, readOnly: boolean): void;
   show(id: string | null): void;
   setPreview(shot: Shot | null): void;
+  setLive(player: Player | null): void;
   /** Make what an operation made the next step of the history. */
   change(name: string, shot: Shot, made: Made): Answer;
   undo(): void;
@@ -57,6 +61,7 @@ export const useDocuments = create<Documents>((set, get) => {
     current: null,
     refused: null,
     preview: null,
+    live: null,
     add(shot, readOnly) {
       set({ open: { ...get().open, [shot.id]: { history: startHistory(shot, Date.now()), readOnly } } });
     },
@@ -69,6 +74,9 @@ export const useDocuments = create<Documents>((set, get) => {
     },
     setPreview(preview) {
       set({ preview });
+    },
+    setLive(player) {
+      set({ live: player && { player } });
     },
     change(name, shot, made) {
       if (readOnlyIn(get())) return { done: false, reason: READ_ONLY };

@@ -8,7 +8,7 @@ import { turnAt, worldAt } from "../figure/rigLayout.ts";
 import { placeUnder } from "./placeUnder.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "../maths/rotation.ts";
 import { sinCos } from "../maths/sinCos.ts";
-import type { AppliedConstraint, PassSlot, Stage } from "./stage.ts";
+import type { AppliedConstraint, Overlay, PassSlot, Stage } from "./stage.ts";
 import { nodeFrame } from "./timeNode.ts";
 
 /*
@@ -62,13 +62,14 @@ function joinAll({ joining, values, orders, turns }: Stage): void {
 }
 
 /** Join what a pass turns as rotations. */
-function turnOn(stage: Stage, { turns: layer, kind }: PassSlot, frame: number, weight: number): void {
+function turnOn(stage: Stage, { turns: layer, kind, overTurns, time }: PassSlot, frame: number, weight: number): void {
   const { joined, pending, values, turns } = stage;
   const { controls: at, places, own: sampled, batch } = layer;
   let count = 0;
   for (let n = 0; n < at.length; n++) if (joined[at[n]] === 0) pending[count++] = at[n];
   joinPending(stage, count);
   sampleSet(layer.set, frame, sampled);
+  if (overTurns !== null) overlay(overTurns, sampled, stage.times, time);
   for (let n = 0; n < at.length; n++)
     for (let axis = 0; axis < 3; axis++) {
       // A rotation the pass has no curve for keeps what is below it, so that only keyed axes change.
@@ -82,7 +83,7 @@ function turnOn(stage: Stage, { turns: layer, kind }: PassSlot, frame: number, w
 
 /** Base motion, then each pass upward, into `values` and (where joined) `turns`. */
 function readLayers(stage: Stage, frame: number): void {
-  const { joined, fromRest, values, rest, nodes, times, base, passes } = stage;
+  const { joined, fromRest, values, rest, nodes, times, base, overBase, passes } = stage;
   joined.fill(0);
   times[0] = frame;
   for (let n = 0; n < nodes.length; n++) times[n + 1] = nodeFrame(nodes[n], times[nodes[n].from]);
@@ -91,6 +92,7 @@ function readLayers(stage: Stage, frame: number): void {
     const { set, time } = base[b];
     sampleSet(set, times[time], values);
   }
+  if (overBase !== null) overlay(overBase, values, times, 0);
   for (let p = 0; p < passes.length; p++) {
     const slot = passes[p];
     const when = times[slot.time];
@@ -98,8 +100,17 @@ function readLayers(stage: Stage, frame: number): void {
     if (weight === 0) continue;
     for (let n = 0; n < slot.unjoins.length; n++) unjoin(stage, slot.unjoins[n]);
     sampleSet(slot.set, when, slot.own);
+    if (slot.over !== null) overlay(slot.over, slot.own, times, slot.time);
     joinChannels(values, slot, weight);
     if (slot.turns.controls.length > 0) turnOn(stage, slot, when, weight);
+  }
+}
+
+/** Put what comes in over what was sampled. */
+function overlay({ live, keys, places, times: at }: Overlay, out: Float64Array, times: Float64Array, time: number): void {
+  for (let n = 0; n < keys.length; n++) {
+    const value = live.read(keys[n], times[time === 0 ? at[n] : time]);
+    if (!Number.isNaN(value)) out[places[n]] = value;
   }
 }
 

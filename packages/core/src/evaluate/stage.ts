@@ -2,7 +2,7 @@ import type { Curve } from "../curve/curve.ts";
 import { type Track, trackOf } from "../curve/track.ts";
 import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
 import { channelKey } from "../model/rig.ts";
-import type { Constraint, Curves, Pass, Shot } from "../model/shot.ts";
+import { BASE, type Constraint, type Curves, type Pass, type Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 import { addsPass } from "../passes/adds.ts";
 import { passKind } from "../passes/kinds.ts";
@@ -12,9 +12,10 @@ import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
 import { computedCurves } from "./computedCurves.ts";
 import { isWeightless, makeFolds, steadyMix } from "./folds.ts";
 import type { ConstraintKind, ConstraintSlot } from "../constraints/constraintKind.ts";
+import { withRoomFor } from "./liveLayer.ts";
 import { graphOf, orderOf } from "../constraints/graph.ts";
 import { constraintKind } from "../constraints/kinds.ts";
-import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
+import type { LiveValues, MakePlayer, PlayerOptions } from "../figure/player.ts";
 import { attributesAt, controlAt, layoutOf, turnAt, turnAxisOf } from "../figure/rigLayout.ts";
 import { orderNumber, type RotationOrder } from "../maths/rotation.ts";
 import { layTimes, type TimeNode } from "./timeNode.ts";
@@ -33,6 +34,16 @@ interface Layer {
   readonly set: TrackSet;
   readonly at: Int32Array;
   readonly own: Float64Array;
+}
+
+/** Values that come in while a shot is played, and where among sampled ones they go. */
+export interface Overlay {
+  readonly live: LiveValues;
+  /** Numbers of the keys of `live`, and the places of their values. */
+  readonly keys: readonly number[];
+  readonly places: readonly number[];
+  /** Indices into `times` of the frames at which they are read; of a pass, all at its own. */
+  readonly times: readonly number[];
 }
 
 /** Controls whose angles are sampled together and joined as rotations. */
@@ -66,6 +77,9 @@ export interface PassSlot extends Layer {
   readonly pass: Pass;
   readonly kind: KeyedPassKind;
   readonly weight: Track;
+  /** What comes in over `own`, and over the turns' own; null: nothing. */
+  readonly over: Overlay | null;
+  readonly overTurns: Overlay | null;
   /** Controls whose angles this pass joins one by one after another pass has joined them as rotations. */
   readonly unjoins: readonly number[];
   readonly turns: TurnLayer;
@@ -87,6 +101,8 @@ export interface Stage {
   readonly nodes: readonly TimeNode[];
   /** Base motion, with what is folded into it, by the frame (an index into `times`) at which it is read; into `values`. */
   readonly base: readonly { readonly time: number; readonly set: TrackSet }[];
+  /** What comes in over base motion; null: nothing. */
+  readonly overBase: Overlay | null;
   readonly passes: readonly PassSlot[];
   /** By control: the ones that ride along with a camera. */
   readonly attached: readonly (AttachSlot | undefined)[];
@@ -118,7 +134,9 @@ export interface Stage {
   readonly pending: Int32Array;
 }
 
-export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePlayer): Stage {
+export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakePlayer): Stage {
+  const { live } = options;
+  const shot = live ? withRoomFor(given, live) : given;
   const controls = shot.rig.controls;
   const { channelIndex, controlIndex, rest, orders, restTurns, restMoves } = layoutOf(shot.rig);
   const values = rest.slice();
@@ -145,6 +163,8 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
   const { nodes, nodeAt, nodeOfBase } = layTimes(shot, active, channelIndex, rest.length);
   const baseParts = byNode(usedCurves(shot.base, channelIndex, isNeeded), nodeOfBase);
   const folds = makeFolds(baseParts);
+  const liveAt = live ? live.keys.map((key) => channelIndex.get(key) ?? -1) : [];
+  for (const channel of liveAt) folds.close(channel);
   const turnedBelow = new Set<number>();
   const passes = active.flatMap((pass, p) => slotsFor(pass, nodeAt[p]));
   const base = baseParts.map(({ node, curves, places }) => ({
@@ -180,6 +200,14 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
     controlIndex,
     nodes,
     base,
+    overBase:
+      live?.layer === BASE
+        ? overlay(
+            live,
+            baseParts.flatMap(({ places }) => places),
+            true,
+          )
+        : null,
     passes,
     attached,
     still,
@@ -202,6 +230,14 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
     pending,
   };
 
+  /** What comes in on channels, by the places of those in `into` (or in `values`, where they stand at their own). */
+  function overlay(values: LiveValues, channels: readonly number[], isBase = false): Overlay | null {
+    const keys = liveAt.map((_, n) => n).filter((n) => channels.includes(liveAt[n]));
+    if (keys.length === 0) return null;
+    const places = keys.map((n) => (isBase ? liveAt[n] : channels.indexOf(liveAt[n])));
+    return { live: values, keys, places, times: keys.map((n) => (isBase ? nodeOfBase[liveAt[n]] : 0)) };
+  }
+
   function slotsFor(pass: Pass, nodeOf: Int32Array): PassSlot[] {
     const kind = passKind(pass.kind);
     if (!kind || kind.reads === "time" || isWeightless(pass)) return [];
@@ -218,6 +254,7 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
     const places: number[] = [];
     const turned = new Map<number, [number, number, number]>();
     const turnCurves: Curve[] = [];
+    const turnChannels: number[] = [];
     const mix = steadyMix(pass, kind);
     const turnAxis = (i: number) => (i < attributesAt(controls.length) ? turnAxisOf(i) : -1);
     curves.forEach((curve, n) => {
@@ -228,6 +265,7 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
         const three = turned.get(control) ?? [-1, -1, -1];
         three[axis] = turnCurves.length;
         turnCurves.push(curve);
+        turnChannels.push(i);
         turned.set(control, three);
       } else if (!mix || turnedBelow.has(controlAt(i)) || !folds.take(i, node, { ...mix, curve })) {
         single.push(curve);
@@ -242,6 +280,8 @@ export function makeStage(shot: Shot, options: PlayerOptions, makePlayer: MakePl
       kind,
       weight: trackOf(pass.weight),
       ...layerOf(node, single, places),
+      over: live?.layer === pass.id ? overlay(live, places) : null,
+      overTurns: live?.layer === pass.id ? overlay(live, turnChannels) : null,
       unjoins,
       turns: {
         set: makeTrackSet(turnCurves),

@@ -23,7 +23,14 @@ export interface Player {
   readValues(frame: number): void;
 }
 
-/** What of a shot a player leaves out. */
+/** A layer's own values on some channels, as they are at the time; NaN where there are none. */
+export interface LiveValues {
+  readonly layer: string;
+  readonly keys: readonly string[];
+  read(n: number, frame: number): number;
+}
+
+/** What of a shot a player leaves out, and what it adds. */
 export interface PlayerOptions {
   /** Leave out passes from this one upward (by id); "base" leaves out all. */
   readonly below?: string;
@@ -33,6 +40,8 @@ export interface PlayerOptions {
   readonly unattached?: boolean;
   /** Work out only these controls (by id) and what they depend on; what the arrays hold of others means nothing. */
   readonly only?: readonly string[];
+  /** Values that come in while it plays, over what a layer has. */
+  readonly live?: LiveValues;
 }
 
 /** Makes players; given to what players are made of, where that needs one in turn. */

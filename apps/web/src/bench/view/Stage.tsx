@@ -58,6 +58,7 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
   const { invalidate, camera, gl, size } = useThree();
   // The preview is taken from the store here, so that a drag draws the figure anew and not the whole view around it.
   const shot = useDocuments((state) => state.preview) ?? given;
+  const live = useDocuments((state) => state.live);
   const { rig } = shot;
   const set = plain ? null : shot.set;
   const figure = useMemo(() => buildFigure(rig), [rig]);
@@ -112,7 +113,7 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
   }, [shot, pale, ghosts, invalidate]);
 
   useEffect(() => {
-    const player = playerFor(shot);
+    const player = live?.player ?? playerFor(shot);
     const ferry = player.controlIndex.get("ferry");
     const draw = () => {
       if (size.width === 0) return;
@@ -134,7 +135,7 @@ function Contents({ shot: given, theme, camera: cameraName, plain, ghosts, over 
     };
     draw();
     return clock.subscribe(draw);
-  }, [shot, over, pale, figure, landing, camera, cameraName, invalidate, size]);
+  }, [shot, live, over, pale, figure, landing, camera, cameraName, invalidate, size]);
 
   useEffect(() => {
     if (cameraName !== "free") return;

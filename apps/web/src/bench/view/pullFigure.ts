@@ -1,9 +1,22 @@
-import { type Grip, makePlayer, operationById, operations, type Place, type PullBy, pullTo, sayError, WHOLE_FIGURE } from "@kneader/core";
+import {
+  type Grip,
+  liveResult,
+  type LiveResult,
+  makePlayer,
+  operationById,
+  operations,
+  type Place,
+  type PullBy,
+  pullTo,
+  sayError,
+  WHOLE_FIGURE,
+} from "@kneader/core";
 import { type Camera, type Matrix4, Plane, Raycaster, Vector2, Vector3 } from "three";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
 import { currentDocument, tell, useDocuments } from "../documents.ts";
 import { followPointer } from "../followPointer.ts";
+import { pacedPreview } from "../pacedPreview.ts";
 import { performOrTell } from "../perform.ts";
 import { useSelection } from "../selection.ts";
 import { useWork } from "../work/workStore.ts";
@@ -40,8 +53,11 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
   const facing = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), point);
   const ray = new Raycaster();
   const player = makePlayer(shot);
-  const { setPreview } = useDocuments.getState();
+  const preview = pacedPreview();
+  const { setLive } = useDocuments.getState();
   const scope = { ...WHOLE_FIGURE, layer, range };
+  /** The live figure for what gives way; Alt may change that in the middle of a drag. */
+  const lives = new Map<string, LiveResult>();
   let last: { frame: number; values: Record<string, number>; pulled: string } | null = null;
   let problem: string | null = null;
   let pulling = false;
@@ -56,11 +72,24 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
     try {
       const wanted = pullTo(player, frame, grip, event.altKey ? otherWay[pullBy] : pullBy, placeOf(goal));
       const settings = { frame, values: wanted, pulled: control };
-      setPreview(operations.keyPulled.run(shot, scope, settings).shot);
+      const keyed = () => operations.keyPulled.run(shot, scope, settings).shot;
+      const name = Object.keys(wanted).join();
+      // Before anything moves it is known whether keys there would be taken and seen; if not, this says why.
+      if (!lives.has(name)) {
+        keyed();
+        lives.set(name, liveResult(shot, layer, frame, Object.keys(wanted)));
+      }
+      const live = lives.get(name) as LiveResult;
+      setLive(live.aim(wanted) ? live.player : null);
+      preview.show(keyed);
       last = settings;
     } catch (error) {
       problem = sayError(error);
     }
+  };
+  const stop = () => {
+    setLive(null);
+    preview.stop();
   };
   followPointer({
     move(event) {
@@ -79,13 +108,13 @@ export function pullFigure({ control, point, part, camera, canvas, start, ended 
         tell(`${title} is being tried. Apply or cancel it, then the figure can be pulled.`);
         return;
       }
-      setPreview(null);
+      stop();
       if (last === null && problem !== null) tell(problem);
       if (last && currentDocument() === shot) performOrTell(operations.keyPulled, last, scope);
     },
     cancel() {
       ended();
-      if (pulling && operation === null) setPreview(null);
+      if (pulling && operation === null) stop();
     },
   });
 }

@@ -1,6 +1,7 @@
 import { sampleCurve } from "../../curve/track.ts";
 import { KneaderError } from "../../errors.ts";
-import { makePlayer } from "../../evaluate/makePlayer.ts";
+import { makeLiveLayer } from "../../evaluate/liveLayer.ts";
+import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
 import { solveLinear } from "../../maths/solve.ts";
 import { type ChannelKey, channelTitle, splitChannelKey } from "../../model/rig.ts";
 import { BASE, type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
@@ -36,37 +37,78 @@ export function keyResult(
     if (index === undefined) throw new KneaderError("not-found", `The rig has no channel "${key}".`);
     return index;
   });
-  const resultOf = (values: readonly number[]) => {
-    const tried = keyChannels(shot, layer, frame, Object.fromEntries(keys.map((key, n) => [key, values[n]])));
-    const player = makePlayer(tried);
+  const tried = (values: readonly number[]) => keyChannels(shot, layer, frame, Object.fromEntries(keys.map((key, n) => [key, values[n]])));
+  const values = aim(keys, wanted, ownValues(shot, layer, keys, frame), (own) => {
+    const player = makePlayer(tried(own));
     player.readValues(frame);
-    return { tried, result: at.map((index) => player.values[index]) };
+    return at.map((index) => player.values[index]);
+  });
+  if ("unseen" in values) refuseUnseen(shot, values.unseen, frame);
+  return tried(values.own);
+}
+
+/** A layer's own values, changed live until all passes together come out as wanted; a player shows them. */
+export interface LiveResult {
+  readonly player: Player;
+  /** Answers false where a key of the layer would not be seen; the shot must be asked then, which says why. */
+  aim(wanted: Readonly<Record<ChannelKey, number>>): boolean;
+}
+
+/** The same as `keyResult` while something is dragged: one player is made, and no shot for what is tried. */
+export function liveResult(shot: Shot, layer: string, frame: number, keys: readonly ChannelKey[]): LiveResult {
+  refuseComputed(shot, layer);
+  const live = makeLiveLayer(layer, keys);
+  const player = makePlayer(shot, { live });
+  const at = keys.map((key) => player.channelIndex.get(key) as number);
+  let own: readonly number[] = ownValues(shot, layer, keys, frame);
+  return {
+    player,
+    aim(wanted) {
+      const found = aim(keys, wanted, own, (tried) => {
+        live.put(frame, tried);
+        player.readValues(frame);
+        return at.map((index) => player.values[index]);
+      });
+      if ("unseen" in found) return false;
+      own = found.own;
+      live.put(frame, own);
+      return true;
+    },
   };
-  const missing = (n: number, { result }: { result: readonly number[] }) => wanted[keys[n]] - result[n];
+}
+
+/** Own values with which `resultOf` answers what is wanted, by Newton's search from `start`; or a channel that no key changes. */
+function aim(
+  keys: readonly ChannelKey[],
+  wanted: Readonly<Record<ChannelKey, number>>,
+  start: readonly number[],
+  resultOf: (values: readonly number[]) => readonly number[],
+): { own: readonly number[] } | { unseen: ChannelKey } {
+  const missing = (n: number, result: readonly number[]) => wanted[keys[n]] - result[n];
   const groups = byControl(keys);
-  let values = ownValues(shot, layer, keys, frame);
+  let values = start;
   let now = resultOf(values);
   for (let round = 0; round < ROUNDS && keys.some((_, n) => Math.abs(missing(n, now)) > ENOUGH); round++) {
     // The channels of one control may hang together, those of different ones do not: all are probed at once.
     const probes = Array.from({ length: Math.max(...groups.map((group) => group.length)) }, (_, k) => {
       const more = new Set(groups.map((group) => group[k]));
-      return resultOf(values.map((value, n) => (more.has(n) ? value + 1 : value))).result;
+      return resultOf(values.map((value, n) => (more.has(n) ? value + 1 : value)));
     });
     const next = [...values];
     for (const group of groups) {
-      const slope = (r: number, c: number) => probes[group.indexOf(c)][r] - now.result[r];
+      const slope = (r: number, c: number) => probes[group.indexOf(c)][r] - now[r];
       const seen = group.filter((c) => group.some((r) => Math.abs(slope(r, c)) > UNSEEN));
       const steps = solveLinear(
         seen.map((r) => seen.map((c) => slope(r, c))),
         seen.map((r) => missing(r, now)),
       );
-      for (const n of group) if (!seen.includes(n) && Math.abs(missing(n, now)) > ENOUGH) refuseUnseen(shot, keys[n], frame);
+      for (const n of group) if (!seen.includes(n) && Math.abs(missing(n, now)) > ENOUGH) return { unseen: keys[n] };
       if (steps) for (const [k, n] of seen.entries()) next[n] += steps[k];
     }
     values = next;
     now = resultOf(values);
   }
-  return now.tried;
+  return { own: values };
 }
 
 /** Is a key there within a span of a pass, so that its ends are to be locked? */

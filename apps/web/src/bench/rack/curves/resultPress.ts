@@ -1,6 +1,8 @@
-import { type ChannelKey, operations, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { type ChannelKey, type LiveResult, liveResult, operations, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { currentDocument, tell, useDocuments } from "../../documents.ts";
 import { followPointer } from "../../followPointer.ts";
+import { clock } from "../../clock.ts";
+import { pacedPreview } from "../../pacedPreview.ts";
 import { performOrTell } from "../../perform.ts";
 import { useSelection } from "../../selection.ts";
 import { frameAt } from "../../timeAxis.ts";
@@ -37,28 +39,38 @@ export function dragResult(
   layer: string,
   axes: CurveAxes,
 ): void {
-  const { setPreview } = useDocuments.getState();
+  const preview = pacedPreview();
+  const { setLive } = useDocuments.getState();
+  let live: LiveResult | null = null;
   // Within a chosen range a pass is nudged: its ends are locked.
   const { range } = useSelection.getState();
   const scope = { ...WHOLE_FIGURE, layer, range };
   let last: { frame: number; values: Record<ChannelKey, number> } | null = null;
   let problem: string | null = null;
+  const stop = () => {
+    setLive(null);
+    preview.stop();
+  };
   followPointer({
     move(event) {
       const by = valueAt(axes, at(event).y) - valueAt(axes, start.y);
       try {
         const wanted = { frame: hit.frame, values: { [hit.key]: hit.value + by } };
-        setPreview(operations.keyPulled.run(shot, scope, wanted).shot);
+        const keyed = () => operations.keyPulled.run(shot, scope, wanted).shot;
+        live ??= liveResult(shot, layer, hit.frame, [hit.key]);
+        // The figure goes along when it stands at that frame.
+        if (clock.frame === hit.frame && live.aim(wanted.values)) setLive(live.player);
+        preview.show(keyed);
         last = wanted;
       } catch (error) {
         problem = sayError(error);
       }
     },
     done() {
-      setPreview(null);
+      stop();
       if (problem !== null && last === null) tell(problem);
       if (last && currentDocument() === shot) performOrTell(operations.keyPulled, last, scope);
     },
-    cancel: () => setPreview(null),
+    cancel: stop,
   });
 }
