@@ -8,21 +8,32 @@ import { CurveSync, type PackedShot } from "../src/workers/curveSync.ts";
 const shot = demoShots[1].make() as Shot;
 const report = { summary: "done", keysBefore: 0, keysAfter: 0, curvesChanged: 0, drift: null, worstCurve: null, warnings: [], notes: [] };
 
+/** Which work was opened by any worker. */
+const opened: number[] = [];
+
 /** A worker in this thread that does as it is told: answers, never answers, or breaks down. */
 function fakeWorker(behaviour: "answers" | "silent" | "unloadable" | "breaks") {
   const { port1, port2 } = new MessageChannel();
   const sync = new CurveSync("worker");
   const listeners = new Map<string, (event: object) => void>();
+  const work = new Map<number, Shot>();
   const raise = (event: object) => listeners.get("error")?.({ preventDefault: () => undefined, ...event });
   if (behaviour === "unloadable") setTimeout(() => raise({ message: "" }), 5);
   const api = {
-    async run(_job: number, _operation: string, packed: PackedShot) {
+    open(id: number, _operation: string, packed: PackedShot) {
+      opened.push(id);
+      work.set(id, sync.unpack(packed));
+    },
+    close(id: number) {
+      work.delete(id);
+    },
+    async step(id: number) {
       if (behaviour === "silent") return new Promise(() => undefined);
       if (behaviour === "breaks") {
         setTimeout(() => raise({ message: "out of memory" }), 5);
         return new Promise(() => undefined);
       }
-      return { ok: { shot: sync.pack(sync.unpack(packed)), report } };
+      return { ok: { shot: sync.pack(work.get(id) as Shot), report } };
     },
     cancel: () => undefined,
     ping: () => (behaviour === "silent" ? new Promise(() => undefined) : true),
@@ -122,4 +133,22 @@ test("one that never answers is noticed", async () => {
   expect((await done).shot).toBe(shot);
   expect(started).toHaveLength(2);
   stop();
+});
+
+test("work that goes on hands its shot over once, and again only to a new worker", async () => {
+  const { made, stop } = link("answers");
+  opened.length = 0;
+  const work = made.open("simplify", shot);
+  for (const rotation of [1, 2, 3]) expect((await work.step(WHOLE_FIGURE, { rotation }).done).shot).toBe(shot);
+  expect(opened).toHaveLength(1);
+  work.close();
+  await made.run("simplify", shot, WHOLE_FIGURE, {}).done;
+  expect(opened).toHaveLength(2);
+  stop();
+
+  const broken = link("breaks", "answers");
+  opened.length = 0;
+  expect((await broken.made.open("simplify", shot).step(WHOLE_FIGURE, {}).done).shot).toBe(shot);
+  expect(opened).toHaveLength(2);
+  broken.stop();
 });

@@ -1,4 +1,14 @@
-import { checkSettings, KneaderError, operationById, type Outcome, runOperation, sayError, type Scope, type Shot } from "@kneader/core";
+import {
+  checkSettings,
+  KneaderError,
+  type Operation,
+  operationById,
+  type Outcome,
+  runOperation,
+  sayError,
+  type Scope,
+  type Shot,
+} from "@kneader/core";
 import * as Comlink from "comlink";
 import { CurveSync, type PackedShot } from "./curveSync.ts";
 
@@ -13,23 +23,34 @@ const cancelled = new Set<number>();
 let last: Shot | null = null;
 const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
+/** Work that goes on: an operation on a shot, tried with one setting after another. */
+interface OpenWork {
+  readonly operation: Operation;
+  readonly shot: Shot;
+}
+const work = new Map<number, OpenWork>();
+
 const api = {
-  /** Run an operation. Messages, a cancel among them, are heard whenever the work breathes. */
-  async run(
+  /** Make a shot ready for an operation. The shot stays here until the work is closed. */
+  open(id: number, operation: string, packed: PackedShot): void {
+    last = sync.unpack(packed, last);
+    work.set(id, { operation: operationById(operation), shot: last });
+  },
+  /** Do the work with some settings. Messages, a cancel among them, are heard whenever it breathes. */
+  async step(
+    id: number,
     job: number,
-    operation: string,
-    packed: PackedShot,
     scope: Scope,
     settings: unknown,
     firstLook: boolean,
     progress: (share: number) => void,
   ): Promise<Answer> {
     try {
-      const shot = sync.unpack(packed, last);
-      last = shot;
-      const chosen = operationById(operation);
+      const open = work.get(id);
+      if (!open) throw new KneaderError("not-found", "That work is closed.");
+      const { operation, shot } = open;
       let breathed = performance.now();
-      const outcome = await runOperation(chosen, shot, scope, checkSettings(chosen, settings), {
+      const outcome = await runOperation(operation, shot, scope, checkSettings(operation, settings), {
         firstLook,
         async breathe(share) {
           if (performance.now() - breathed < 24) return;
@@ -45,6 +66,9 @@ const api = {
     } finally {
       cancelled.delete(job);
     }
+  },
+  close(id: number): void {
+    work.delete(id);
   },
   cancel(job: number): void {
     cancelled.add(job);

@@ -13,7 +13,15 @@ export interface Job {
   cancel(): void;
 }
 
-export interface RunOptions {
+/** Work on a shot that goes on in the worker: the shot is handed over once, then tried with one setting after another. */
+export interface Work {
+  /** Rejects with `Cancelled`, or an Error whose message is for the user. */
+  step(scope: Scope, settings: unknown, options?: RunOptions): Job;
+  /** The worker lets go of the shot. */
+  close(): void;
+}
+
+interface RunOptions {
   readonly firstLook?: boolean;
   readonly progress?: (share: number) => void;
 }
@@ -40,6 +48,7 @@ export class OperationsLink {
   private readonly start: () => Worker;
   private connection: Connection | null = null;
   private jobs = 0;
+  private works = 0;
   private running = 0;
   private watch: ReturnType<typeof setInterval> | undefined;
 
@@ -47,20 +56,45 @@ export class OperationsLink {
     this.start = start;
   }
 
-  /** Run an operation in the worker. Rejects with `Cancelled`, or an Error whose message is for the user. */
+  /** Begin work on a shot. The worker hears of it at the first step, and a new one hears of it again. */
+  open(operation: string, shot: Shot): Work {
+    const id = ++this.works;
+    const known = new WeakSet<Connection>();
+    const opened = (connection: Connection): void => {
+      if (known.has(connection)) return;
+      known.add(connection);
+      void connection.remote.open(id, operation, connection.sync.pack(shot)).catch(() => undefined);
+    };
+    return {
+      step: (scope, settings, options = {}) => this.persist(() => this.attempt(id, shot, opened, scope, settings, options)),
+      close: () => {
+        const { connection } = this;
+        if (connection && known.has(connection)) void connection.remote.close(id).catch(() => undefined);
+      },
+    };
+  }
+
+  /** Do one piece of work and be done with it. */
   run(operation: string, shot: Shot, scope: Scope, settings: unknown, options: RunOptions = {}): Job {
+    const work = this.open(operation, shot);
+    const { done, cancel } = work.step(scope, settings, options);
+    return { done: done.finally(work.close), cancel };
+  }
+
+  /** Work that is lost with its worker is tried once more. */
+  private persist(attempt: () => Job): Job {
     let cancelled = false;
     let stop = (): void => undefined;
     const work = async (): Promise<Outcome> => {
-      for (let attempt = 1; ; attempt++) {
+      for (let tries = 1; ; tries++) {
         try {
-          const tried = this.attempt(operation, shot, scope, settings, options);
+          const tried = attempt();
           stop = tried.cancel;
           return await tried.done;
         } catch (error) {
           if (cancelled) throw new Cancelled("Cancelled.");
           if (!(error instanceof Lost)) throw error;
-          if (attempt === 2)
+          if (tries === 2)
             throw new Error(`The work stopped by itself: ${error.message}. Nothing was changed; try it again, or on less at once.`);
         }
       }
@@ -84,17 +118,23 @@ export class OperationsLink {
     await Promise.race([remote.forget(gone), lost]).catch(() => undefined);
   }
 
-  private attempt(operation: string, shot: Shot, scope: Scope, settings: unknown, options: RunOptions): Job {
-    const { remote, sync, lost } = this.connect();
+  private attempt(
+    id: number,
+    shot: Shot,
+    opened: (connection: Connection) => void,
+    scope: Scope,
+    settings: unknown,
+    options: RunOptions,
+  ): Job {
+    const connection = this.connect();
+    const { remote, sync, lost } = connection;
     const job = ++this.jobs;
     const { firstLook = false, progress = () => undefined } = options;
     const run = async (): Promise<Outcome> => {
       this.begin();
       try {
-        const answer = await Promise.race([
-          remote.run(job, operation, sync.pack(shot), scope, settings, firstLook, Comlink.proxy(progress)),
-          lost,
-        ]);
+        opened(connection);
+        const answer = await Promise.race([remote.step(id, job, scope, settings, firstLook, Comlink.proxy(progress)), lost]);
         if ("ok" in answer) return { ...answer.ok, shot: sync.unpack(answer.ok.shot, shot) };
         throw answer.cancelled ? new Cancelled("Cancelled.") : new Error(answer.failed);
       } finally {

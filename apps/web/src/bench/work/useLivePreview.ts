@@ -1,7 +1,7 @@
 import { operationById, type Scope, type Shot, splitChannelKey } from "@kneader/core";
-import { useEffect } from "react";
-import { runInWorker } from "../../workers/operations.ts";
-import { Cancelled, type Job } from "../../workers/operationsLink.ts";
+import { useEffect, useRef } from "react";
+import { openWork } from "../../workers/operations.ts";
+import { Cancelled, type Job, type Work } from "../../workers/operationsLink.ts";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
 import { scopeOf, useSelection } from "../selection.ts";
 import { useChannelView } from "../rack/channels/channelView.ts";
@@ -31,8 +31,16 @@ export function useLivePreview(): void {
   const range = useSelection((state) => state.range);
   const layer = useSelection((state) => state.layer);
 
+  const work = useRef<Work | null>(null);
   useEffect(() => {
     if (!operation || readOnly) return;
+    work.current = openWork(operation, shot);
+    return () => work.current?.close();
+  }, [operation, shot, readOnly]);
+
+  useEffect(() => {
+    const open = work.current;
+    if (!operation || readOnly || !open) return;
     let job: Job | null = null;
     let wanted = true;
     // Progress travels on a channel of its own and may arrive after the result.
@@ -41,12 +49,12 @@ export function useLivePreview(): void {
       const scope = scopeOf({ controls, channels, keys, range, layer });
       const first = firstPart(operation, shot, scope);
       if (first) {
-        job = runInWorker(operation, shot, first, settings, { firstLook: true });
+        job = open.step(first, settings, { firstLook: true });
         const part = await job.done.catch(() => null);
         if (!wanted) return;
         if (part) useDocuments.getState().setPreview(part.shot);
       }
-      job = runInWorker(operation, shot, scope, settings, {
+      job = open.step(scope, settings, {
         progress: (progress) => wanted && !finished && useWork.setState({ progress }),
       });
       try {
