@@ -8,7 +8,8 @@ import { turnAt, worldAt } from "../figure/rigLayout.ts";
 import { placeUnder } from "./placeUnder.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "../maths/rotation.ts";
 import { sinCos } from "../maths/sinCos.ts";
-import type { AppliedConstraint, Overlay, PassSlot, Stage } from "./stage.ts";
+import type { AppliedConstraint, Stage } from "./stage.ts";
+import type { Overlay, PassSlot } from "./stageLayers.ts";
 import { nodeFrame } from "./timeNode.ts";
 
 /*

@@ -1,23 +1,32 @@
-import type { Curve } from "../curve/curve.ts";
 import { type Track, trackOf } from "../curve/track.ts";
 import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
 import { channelKey } from "../model/rig.ts";
-import { BASE, type Constraint, type Curves, type Pass, type Shot } from "../model/shot.ts";
+import { BASE, type Constraint, type Pass, type Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 import { addsPass } from "../passes/adds.ts";
 import { passKind } from "../passes/kinds.ts";
-import type { KeyedPassKind } from "../passes/passKind.ts";
 import { replacesPass } from "../passes/replaces.ts";
 import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
 import { computedCurves } from "./computedCurves.ts";
-import { isWeightless, makeFolds, steadyMix } from "./folds.ts";
+import { isWeightless, makeFolds } from "./folds.ts";
 import type { ConstraintKind, ConstraintSlot } from "../constraints/constraintKind.ts";
 import { withRoomFor } from "./liveLayer.ts";
 import { graphOf, orderOf } from "../constraints/graph.ts";
 import { constraintKind } from "../constraints/kinds.ts";
-import type { LiveValues, MakePlayer, PlayerOptions } from "../figure/player.ts";
-import { attributesAt, controlAt, layoutOf, turnAt, turnAxisOf } from "../figure/rigLayout.ts";
-import { orderNumber, type RotationOrder } from "../maths/rotation.ts";
+import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
+import { attributesAt, controlAt, layoutOf, turnAt } from "../figure/rigLayout.ts";
+import type { RotationOrder } from "../maths/rotation.ts";
+import {
+  type Batch,
+  byNode,
+  type LayerRoom,
+  makeBatch,
+  type Overlay,
+  overlayOfBase,
+  type PassSlot,
+  slotFor,
+  usedCurves,
+} from "./stageLayers.ts";
 import { layTimes, type TimeNode } from "./timeNode.ts";
 
 /** Where a control's numbers stand in the player's arrays. */
@@ -25,64 +34,6 @@ interface ControlSlot {
   readonly parent: number;
   readonly order: RotationOrder;
   readonly restTurned: boolean;
-}
-
-/** Curves with the places of their channels in `values`, and room for what they have at a frame. */
-interface Layer {
-  /** Index into `times` of the frame at which it is read. */
-  readonly time: number;
-  readonly set: TrackSet;
-  readonly at: Int32Array;
-  readonly own: Float64Array;
-}
-
-/** Values that come in while a shot is played, and where among sampled ones they go. */
-export interface Overlay {
-  readonly live: LiveValues;
-  /** Numbers of the keys of `live`, and the places of their values. */
-  readonly keys: readonly number[];
-  readonly places: readonly number[];
-  /** Indices into `times` of the frames at which they are read; of a pass, all at its own. */
-  readonly times: readonly number[];
-}
-
-/** Controls whose angles are sampled together and joined as rotations. */
-interface TurnLayer {
-  readonly set: TrackSet;
-  readonly own: Float64Array;
-  readonly controls: Int32Array;
-  /** Places of rotate X, Y, Z in `own`, three a control; −1 where the pass has no curve. */
-  readonly places: Int32Array;
-  readonly batch: Batch;
-}
-
-/** Room to turn the Euler angles of several controls into quaternions at once. */
-interface Batch {
-  /** Half angles, six numbers a control (see `sinCos`). */
-  readonly halves: Float64Array;
-  readonly orders: Uint8Array;
-  readonly quats: Float64Array;
-}
-
-function makeBatch(orders: readonly RotationOrder[]): Batch {
-  return {
-    halves: new Float64Array(orders.length * 6),
-    orders: Uint8Array.from(orders, orderNumber),
-    quats: new Float64Array(orders.length * 4),
-  };
-}
-
-/** A keyed pass, or the part of one whose channels are read at the same frame. */
-export interface PassSlot extends Layer {
-  readonly pass: Pass;
-  readonly kind: KeyedPassKind;
-  readonly weight: Track;
-  /** What comes in over `own`, and over the turns' own; null: nothing. */
-  readonly over: Overlay | null;
-  readonly overTurns: Overlay | null;
-  /** Controls whose angles this pass joins one by one after another pass has joined them as rotations. */
-  readonly unjoins: readonly number[];
-  readonly turns: TurnLayer;
 }
 
 /** A constraint with the curves of its channels. */
@@ -165,7 +116,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
   const folds = makeFolds(baseParts);
   const liveAt = live ? live.keys.map((key) => channelIndex.get(key) ?? -1) : [];
   for (const channel of liveAt) folds.close(channel);
-  const turnedBelow = new Set<number>();
+  const room: LayerRoom = { controls, folds, turnedBelow: new Set(), live, liveAt };
   const passes = active.flatMap((pass, p) => slotsFor(pass, nodeAt[p]));
   const base = baseParts.map(({ node, curves, places }) => ({
     time: node,
@@ -200,14 +151,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     controlIndex,
     nodes,
     base,
-    overBase:
-      live?.layer === BASE
-        ? overlay(
-            live,
-            baseParts.flatMap(({ places }) => places),
-            true,
-          )
-        : null,
+    overBase: live?.layer === BASE ? overlayOfBase(room, inBase, nodeOfBase) : null,
     passes,
     attached,
     still,
@@ -220,7 +164,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     constraints: graph.constraints.map((constraint) => applied(constraint, controlIndex)),
     restTurns,
     restMoves,
-    turned: turnedBelow,
+    turned: room.turnedBelow,
     times: new Float64Array(nodes.length + 1).fill(Number.NaN),
     values,
     turns,
@@ -230,67 +174,15 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     pending,
   };
 
-  /** What comes in on channels, by the places of those in `into` (or in `values`, where they stand at their own). */
-  function overlay(values: LiveValues, channels: readonly number[], isBase = false): Overlay | null {
-    const keys = liveAt.map((_, n) => n).filter((n) => channels.includes(liveAt[n]));
-    if (keys.length === 0) return null;
-    const places = keys.map((n) => (isBase ? liveAt[n] : channels.indexOf(liveAt[n])));
-    return { live: values, keys, places, times: keys.map((n) => (isBase ? nodeOfBase[liveAt[n]] : 0)) };
-  }
-
   function slotsFor(pass: Pass, nodeOf: Int32Array): PassSlot[] {
     const kind = passKind(pass.kind);
     if (!kind || kind.reads === "time" || isWeightless(pass)) return [];
     const curves =
       kind.reads === "keys" ? pass.curves : computedCurves(shot, pass, kind, active.slice(0, active.indexOf(pass)), makePlayer);
     const join = kind.reads === "keys" ? kind : kind.joins === "adds" ? addsPass : replacesPass;
-    const slots = byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => slotFor(pass, join, part));
+    const slots = byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => slotFor(room, pass, join, part));
     // A pass that was mixed in beforehand has nothing left to do at each frame.
     return slots.filter(({ at, turns: { controls: turning } }) => at.length + turning.length > 0);
-  }
-
-  function slotFor(pass: Pass, kind: KeyedPassKind, { node, curves, places: all }: NodePart): PassSlot {
-    const single: Curve[] = [];
-    const places: number[] = [];
-    const turned = new Map<number, [number, number, number]>();
-    const turnCurves: Curve[] = [];
-    const turnChannels: number[] = [];
-    const mix = steadyMix(pass, kind);
-    const turnAxis = (i: number) => (i < attributesAt(controls.length) ? turnAxisOf(i) : -1);
-    curves.forEach((curve, n) => {
-      const i = all[n];
-      const axis = turnAxis(i);
-      if (pass.compose === "rotation" && axis >= 0) {
-        const control = controlAt(i);
-        const three = turned.get(control) ?? [-1, -1, -1];
-        three[axis] = turnCurves.length;
-        turnCurves.push(curve);
-        turnChannels.push(i);
-        turned.set(control, three);
-      } else if (!mix || turnedBelow.has(controlAt(i)) || !folds.take(i, node, { ...mix, curve })) {
-        single.push(curve);
-        places.push(i);
-        folds.close(i);
-      }
-    });
-    const unjoins = [...new Set(places.filter((i) => turnAxis(i) >= 0).map(controlAt))].filter((control) => turnedBelow.has(control));
-    for (const control of turned.keys()) turnedBelow.add(control);
-    return {
-      pass,
-      kind,
-      weight: trackOf(pass.weight),
-      ...layerOf(node, single, places),
-      over: live?.layer === pass.id ? overlay(live, places) : null,
-      overTurns: live?.layer === pass.id ? overlay(live, turnChannels) : null,
-      unjoins,
-      turns: {
-        set: makeTrackSet(turnCurves),
-        own: new Float64Array(turnCurves.length),
-        controls: Int32Array.from(turned.keys()),
-        places: Int32Array.from([...turned.values()].flat()),
-        batch: makeBatch([...turned.keys()].map((control) => controls[control].order)),
-      },
-    };
   }
 }
 
@@ -310,45 +202,4 @@ function applied(constraint: Constraint, controlIndex: ReadonlyMap<string, numbe
     },
     tracks: curves.map((curve) => (curve && curve.times.length > 0 ? trackOf(curve) : null)),
   };
-}
-
-function layerOf(time: number, curves: readonly Curve[], places: readonly number[]): Layer {
-  return { time, set: makeTrackSet(curves), at: Int32Array.from(places), own: new Float64Array(curves.length) };
-}
-
-/** Curves read at one frame, with the places of their channels. */
-interface NodePart {
-  readonly node: number;
-  readonly curves: Curve[];
-  readonly places: number[];
-}
-
-/** Curves put apart by the frame at which their channels are read. */
-function byNode([curves, places]: [Curve[], number[]], nodeOf: Int32Array): NodePart[] {
-  const parts = new Map<number, NodePart>();
-  curves.forEach((curve, n) => {
-    const node = nodeOf[places[n]];
-    const part = parts.get(node) ?? { node, curves: [], places: [] };
-    part.curves.push(curve);
-    part.places.push(places[n]);
-    parts.set(node, part);
-  });
-  return [...parts.values()].sort((a, b) => a.node - b.node);
-}
-
-/** Curves that stand on needed channels of the rig and have keys, and where those channels are. */
-function usedCurves(
-  curves: Curves,
-  channelIndex: ReadonlyMap<string, number>,
-  isNeeded: (channel: number) => boolean,
-): [Curve[], number[]] {
-  const used: Curve[] = [];
-  const places: number[] = [];
-  for (const key in curves) {
-    const i = channelIndex.get(key);
-    if (i === undefined || !isNeeded(i) || curves[key].times.length === 0) continue;
-    used.push(curves[key]);
-    places.push(i);
-  }
-  return [used, places];
 }

@@ -43,172 +43,213 @@ export function fitSamples(inputs: readonly FitInput[], options: FitOptions): Fi
 /** Keys found between one breath and the next. */
 const BREATH = 64;
 
+/** A curve on its way: what it has at the last key found, and what it would have at the next. */
+interface CurveState {
+  readonly y: Float64Array;
+  readonly tolerance: number;
+  value: number;
+  slope: number;
+  nextValue: number;
+  nextSlope: number;
+  startSlope: number;
+}
+
 /** The same in pieces: yields the share done every few keys. */
 export function* fitSteps(inputs: readonly FitInput[], options: FitOptions): Generator<number, FitResult> {
-  const curves = inputs.map((input) => ({
-    y: input.samples,
-    // A hair inside, so that rounding in later evaluation does not step over the stated tolerance.
-    tolerance: input.tolerance * (1 - 1e-9) - 1e-12,
-    value: input.samples[0],
-    slope: 0,
-    nextValue: 0,
-    nextSlope: 0,
-    startSlope: 0,
-  }));
-  type State = (typeof curves)[number];
-  const count = inputs[0]?.samples.length ?? 0;
-  const last = count - 1;
-  const result: FitResult = {
-    at: [0],
-    values: curves.map((c) => [c.value]),
-    slopesIn: curves.map(() => []),
-    slopesOut: curves.map(() => []),
-  };
-  const stops = [...(options.protect ?? []), last];
-  let stop = 0;
-  const stopAfter = (frame: number): number => {
-    while (stop > 0 && stops[stop - 1] > frame) stop--;
-    while (stop < stops.length - 1 && stops[stop] <= frame) stop++;
-    return stops[stop] > frame ? stops[stop] : last;
-  };
+  const spans = new Spans(inputs, options.protect ?? []);
+  if (spans.last < 1) return spans.single();
+  yield* options.broken ? brokenSpans(spans) : joinedSpans(spans);
+  return spans.finish();
+}
 
-  /** Does a span fit every curve? Keeps the state at its end (and at b when it is a pair). */
-  const all = (test: (c: State) => boolean, keep: (c: State) => void): boolean => {
-    for (const c of curves) {
-      if (!test(c)) return false;
-      keep(c);
+/** Spans grown one by one, each as far as it will go; the slope may break between them. */
+function* brokenSpans(spans: Spans): Generator<number, void> {
+  let a = 0;
+  let guess = 8;
+  while (a < spans.last) {
+    if (spans.result.at.length % BREATH === 0) yield a / spans.last;
+    const b = reach((end) => spans.fits(a, end, true), a, spans.limitFrom(a), guess);
+    if (b === a) {
+      steadySpan(spans.curves, a);
+      spans.push(a + 1, true);
+      a++;
+      continue;
+    }
+    spans.fits(a, b, true);
+    spans.push(b, true);
+    guess = b - a;
+    a = b;
+  }
+}
+
+/** Spans with one slope between them, each chosen together with the next one. */
+function* joinedSpans(spans: Spans): Generator<number, void> {
+  const { curves, last } = spans;
+  let a = 0;
+  let known = 0;
+  const opening = reach((end) => spans.fits(0, end, true), 0, spans.limitFrom(0), 8);
+  if (opening > 0) spans.fits(0, opening, true);
+  for (const c of curves) c.slope = opening > 0 ? c.startSlope : c.y[1] - c.y[0];
+  while (a < last) {
+    if (spans.result.at.length % BREATH === 0) yield a / last;
+    const from = a;
+    const limit = spans.limitFrom(a);
+    // The last pair reached `known` from here, so the search can mostly begin there.
+    const sure = known > a && known <= limit && spans.fits(a, known, false) ? known : a;
+    const longest = reach((end) => spans.fits(from, end, false), sure, limit, sure > a ? Math.max(2, (sure - a) >> 2) : 4);
+    let next = longest;
+    known = longest;
+    if (longest === a) {
+      steadySpan(curves, a);
+      next = a + 1;
+    } else if (longest === last) spans.fits(a, longest, false);
+    else {
+      const best = bestPair(spans, from, longest);
+      next = best.next;
+      known = best.end;
+    }
+    spans.push(next, false);
+    a = next;
+  }
+}
+
+/** Of a few places for the next key, the one from which two spans reach furthest. */
+function bestPair(spans: Spans, a: number, longest: number): { next: number; end: number } {
+  const { curves } = spans;
+  let end = -1;
+  let next = longest;
+  let tried = -1;
+  const kept = curves.map(() => [0, 0]);
+  for (const share of longest === spans.stopAfter(a) ? [1] : SHARES) {
+    const b = Math.max(a + 1, a + Math.round((longest - a) * share));
+    if (b === tried) continue;
+    tried = b;
+    const limit = spans.limitFrom(b);
+    const least = Math.min(limit, Math.max(end, b) + 1);
+    if (least <= end || !spans.pairFits(a, b, least)) continue;
+    end = reach((to) => spans.pairFits(a, b, to), least, limit, Math.max(2, (longest - a) >> 2));
+    spans.pairFits(a, b, end);
+    next = b;
+    curves.forEach((c, i) => {
+      kept[i] = [c.nextValue, c.nextSlope];
+    });
+  }
+  if (end < 0) {
+    // No pair fits: take the longest span alone and go on from there.
+    spans.fits(a, longest, false);
+    return { next: longest, end: longest };
+  }
+  curves.forEach((c, i) => {
+    [c.nextValue, c.nextSlope] = kept[i];
+  });
+  return { next, end };
+}
+
+/** Curves that get keys at the same samples, and what has been found so far. */
+class Spans {
+  readonly curves: readonly CurveState[];
+  /** The last sample. */
+  readonly last: number;
+  readonly result: FitResult;
+  private readonly stops: readonly number[];
+  private stop = 0;
+
+  constructor(inputs: readonly FitInput[], protect: readonly number[]) {
+    this.curves = inputs.map((input) => ({
+      y: input.samples,
+      // A hair inside, so that rounding in later evaluation does not step over the stated tolerance.
+      tolerance: input.tolerance * (1 - 1e-9) - 1e-12,
+      value: input.samples[0],
+      slope: 0,
+      nextValue: 0,
+      nextSlope: 0,
+      startSlope: 0,
+    }));
+    this.last = (inputs[0]?.samples.length ?? 0) - 1;
+    this.stops = [...protect, this.last];
+    const { curves } = this;
+    this.result = { at: [0], values: curves.map((c) => [c.value]), slopesIn: curves.map(() => []), slopesOut: curves.map(() => []) };
+  }
+
+  /** The next sample that must have a key. */
+  stopAfter(frame: number): number {
+    const { stops } = this;
+    while (this.stop > 0 && stops[this.stop - 1] > frame) this.stop--;
+    while (this.stop < stops.length - 1 && stops[this.stop] <= frame) this.stop++;
+    return stops[this.stop] > frame ? stops[this.stop] : this.last;
+  }
+
+  /** How far a span from a sample may go. */
+  limitFrom(frame: number): number {
+    return Math.min(this.stopAfter(frame), frame + LONGEST);
+  }
+
+  /** Does a span fit every curve? Keeps what they have at its end. */
+  fits(a: number, b: number, freeStart: boolean): boolean {
+    for (const c of this.curves) {
+      if (freeStart) {
+        if (!fitFree(c.y, a, c.value, b, c.tolerance)) return false;
+        c.startSlope = found[0];
+        c.nextValue = found[1];
+        c.nextSlope = found[2];
+      } else {
+        if (!fitJoined(c.y, a, c.value, c.slope, b, b, c.tolerance)) return false;
+        keepNext(c);
+      }
     }
     return true;
-  };
-  const single = (a: number, b: number, freeStart: boolean): boolean =>
-    freeStart
-      ? all(
-          (c) => fitFree(c.y, a, c.value, b, c.tolerance),
-          (c) => {
-            c.startSlope = found[0];
-            c.nextValue = found[1];
-            c.nextSlope = found[2];
-          },
-        )
-      : all((c) => fitJoined(c.y, a, c.value, c.slope, b, b, c.tolerance), keepNext);
-  const pair = (a: number, b: number, end: number): boolean =>
-    all((c) => fitJoined(c.y, a, c.value, c.slope, b, end, c.tolerance), keepNext);
+  }
 
-  const push = (b: number, slopesOutAtStart: boolean): void => {
+  /** Do two spans that meet at b? Keeps what they have there. */
+  pairFits(a: number, b: number, end: number): boolean {
+    for (const c of this.curves) {
+      if (!fitJoined(c.y, a, c.value, c.slope, b, end, c.tolerance)) return false;
+      keepNext(c);
+    }
+    return true;
+  }
+
+  /** A key at what was kept last. */
+  push(b: number, slopesOutAtStart: boolean): void {
+    const { result } = this;
     result.at.push(b);
-    curves.forEach((c, i) => {
+    this.curves.forEach((c, i) => {
       result.values[i].push(c.nextValue);
       result.slopesIn[i].push(c.nextSlope);
       result.slopesOut[i].push(slopesOutAtStart ? c.startSlope : c.slope);
       c.value = c.nextValue;
       c.slope = c.nextSlope;
     });
-  };
-
-  if (last < 1) {
-    for (const i of curves.keys()) {
-      result.slopesIn[i].push(0);
-      result.slopesOut[i].push(0);
-    }
-    return result;
   }
 
-  if (options.broken) {
-    let a = 0;
-    let guess = 8;
-    while (a < last) {
-      if (result.at.length % BREATH === 0) yield a / last;
-      const limit = Math.min(stopAfter(a), a + LONGEST);
-      const b = reach((end) => single(a, end, true), a, limit, guess);
-      if (b === a) {
-        steadySpan(curves, a);
-        push(a + 1, true);
-        a++;
-        continue;
-      }
-      single(a, b, true);
-      push(b, true);
-      guess = b - a;
-      a = b;
+  /** The result of curves of one sample. */
+  single(): FitResult {
+    for (const i of this.curves.keys()) {
+      this.result.slopesIn[i].push(0);
+      this.result.slopesOut[i].push(0);
     }
-  } else {
-    let a = 0;
-    let known = 0;
-    const opening = reach((end) => single(0, end, true), 0, Math.min(stopAfter(0), LONGEST), 8);
-    if (opening > 0) single(0, opening, true);
-    for (const c of curves) c.slope = opening > 0 ? c.startSlope : c.y[1] - c.y[0];
-    while (a < last) {
-      if (result.at.length % BREATH === 0) yield a / last;
-      const from = a;
-      const limit = Math.min(stopAfter(a), a + LONGEST);
-      // The last pair reached `known` from here, so the search can mostly begin there.
-      const sure = known > a && known <= limit && single(a, known, false) ? known : a;
-      const longest = reach((end) => single(from, end, false), sure, limit, sure > a ? Math.max(2, (sure - a) >> 2) : 4);
-      let next = longest;
-      known = longest;
-      if (longest === a) {
-        steadySpan(curves, a);
-        next = a + 1;
-      } else if (longest === last) single(a, longest, false);
-      else {
-        const best = bestPair(from, longest);
-        next = best.next;
-        known = best.end;
-      }
-      push(next, false);
-      a = next;
-    }
+    return this.result;
   }
-  for (const [i, c] of curves.entries()) {
-    result.slopesOut[i].push(c.slope);
-    result.slopesIn[i].unshift(result.slopesOut[i][0]);
-    const { values, slopesIn, slopesOut } = result;
-    bendLeast({ at: result.at, values: values[i], slopesIn: slopesIn[i], slopesOut: slopesOut[i] }, c.y, c.tolerance);
-  }
-  return result;
 
-  /** Of a few places for the next key, the one from which two spans reach furthest. */
-  function bestPair(a: number, longest: number): { next: number; end: number } {
-    let end = -1;
-    let next = longest;
-    let tried = -1;
-    const kept = curves.map(() => [0, 0]);
-    for (const share of longest === stopAfter(a) ? [1] : SHARES) {
-      const b = Math.max(a + 1, a + Math.round((longest - a) * share));
-      if (b === tried) continue;
-      tried = b;
-      const limit = Math.min(stopAfter(b), b + LONGEST);
-      const least = Math.min(limit, Math.max(end, b) + 1);
-      if (least <= end || !pair(a, b, least)) continue;
-      end = reach((to) => pair(a, b, to), least, limit, Math.max(2, (longest - a) >> 2));
-      pair(a, b, end);
-      next = b;
-      curves.forEach((c, i) => {
-        kept[i] = [c.nextValue, c.nextSlope];
-      });
+  /** All keys are there: the last slopes, and of what the samples leave open what bends least. */
+  finish(): FitResult {
+    const { at, values, slopesIn, slopesOut } = this.result;
+    for (const [i, c] of this.curves.entries()) {
+      slopesOut[i].push(c.slope);
+      slopesIn[i].unshift(slopesOut[i][0]);
+      bendLeast({ at, values: values[i], slopesIn: slopesIn[i], slopesOut: slopesOut[i] }, c.y, c.tolerance);
     }
-    if (end < 0) {
-      // No pair fits: take the longest span alone and go on from there.
-      single(a, longest, false);
-      return { next: longest, end: longest };
-    }
-    curves.forEach((c, i) => {
-      [c.nextValue, c.nextSlope] = kept[i];
-    });
-    return { next, end };
+    return this.result;
   }
 }
 
-function keepNext(c: { nextValue: number; nextSlope: number }): void {
+function keepNext(c: CurveState): void {
   c.nextValue = found[0];
   c.nextSlope = found[1];
 }
 
 /** A span of one frame that always fits and stays calm: it leaves with the slope it came with. */
-function steadySpan(
-  curves: { y: Float64Array; slope: number; startSlope: number; nextValue: number; nextSlope: number; value: number }[],
-  a: number,
-): void {
+function steadySpan(curves: readonly CurveState[], a: number): void {
   for (const c of curves) {
     c.startSlope = c.y[a + 1] - c.value;
     c.nextValue = c.y[a + 1];
