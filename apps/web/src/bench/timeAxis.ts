@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { create } from "zustand";
 
 /** Frames seen in the rack, shared by all trays. */
-interface TimeAxis {
+export interface TimeAxis {
   start: number;
   end: number;
   /** Width of the plots in pixels. */

@@ -54,9 +54,6 @@ function Compare({ id }: { id: string }) {
     setSearch(next, { replace: true });
   };
   const { theme, camera, room } = usePreferences();
-  const found = useMemo(() => differences(a.shot, b.shot), [a.shot, b.shot]);
-  const metres = a.shot.unitMetres;
-  const [factor, unit] = metres ? [metres * 1000, "mm"] : [1, "units"];
   const stage = (shot: Shot, over: Shot | null) => (
     <Suspense fallback={<div className="empty">Setting the stage …</div>}>
       <Stage
@@ -111,31 +108,41 @@ function Compare({ id }: { id: string }) {
           </section>
         </div>
         <Transport />
-        <section className="panel compare-differences" aria-label="Differences">
-          {found.controls.length === 0 ? (
-            <p className="quiet empty-line">Both sides move alike: no control differs at any frame.</p>
-          ) : (
-            <>
-              <div className="compare-chart">
-                <DifferenceChart frames={found.frames} controls={found.controls} factor={factor} unit={unit} theme={theme} />
-              </div>
-              <ol className="compare-list" aria-label="Controls that differ">
-                {found.controls.slice(0, 40).map(({ control, name, worst, worstFrame }) => (
-                  <li key={control}>
-                    <button type="button" onClick={() => clock.set(worstFrame)} title={`Go to frame ${worstFrame}`}>
-                      <span>{name}</span>
-                      <span className="mono">
-                        {(worst * factor).toFixed(1)} {unit} at {worstFrame}
-                      </span>
-                    </button>
-                  </li>
-                ))}
-              </ol>
-            </>
-          )}
-        </section>
+        <Differences a={a.shot} b={b.shot} />
       </main>
     </div>
+  );
+}
+
+/** How far the two are apart, as a chart and control by control; a click goes to where that is most. */
+function Differences({ a, b }: { a: Shot; b: Shot }) {
+  const theme = usePreferences((state) => state.theme);
+  const found = useMemo(() => differences(a, b), [a, b]);
+  const [factor, unit] = a.unitMetres ? [a.unitMetres * 1000, "mm"] : [1, "units"];
+  return (
+    <section className="panel compare-differences" aria-label="Differences">
+      {found.controls.length === 0 ? (
+        <p className="quiet empty-line">Both sides move alike: no control differs at any frame.</p>
+      ) : (
+        <>
+          <div className="compare-chart">
+            <DifferenceChart frames={found.frames} controls={found.controls} factor={factor} unit={unit} theme={theme} />
+          </div>
+          <ol className="compare-list" aria-label="Controls that differ">
+            {found.controls.slice(0, 40).map(({ control, name, worst, worstFrame }) => (
+              <li key={control}>
+                <button type="button" onClick={() => clock.set(worstFrame)} title={`Go to frame ${worstFrame}`}>
+                  <span>{name}</span>
+                  <span className="mono">
+                    {(worst * factor).toFixed(1)} {unit} at {worstFrame}
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ol>
+        </>
+      )}
+    </section>
   );
 }
 

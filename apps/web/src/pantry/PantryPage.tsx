@@ -25,8 +25,6 @@ export function PantryPage() {
   const [chosenId, setChosen] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const all = actions ?? [];
-  const folders = [...new Set(all.map((action) => action.folder))].sort();
-  const tags = [...new Set(all.flatMap((action) => action.tags))].sort();
   const shown = useMemo(() => {
     const parts = words.toLowerCase().split(/\s+/).filter(Boolean);
     const found = all.filter(
@@ -45,28 +43,7 @@ export function PantryPage() {
     <div className="page pantry">
       <Header page="pantry" />
       <main className="pantry-main">
-        <aside className="panel pantry-side" aria-label="Folders and tags">
-          <h1>Pantry</h1>
-          <p className="quiet">In this browser</p>
-          <FolderButton name="Everything" count={all.length} chosen={folder === null} onClick={() => setFolder(null)} />
-          {folders.map((name) => (
-            <FolderButton
-              key={name}
-              name={name}
-              count={all.filter((action) => action.folder === name).length}
-              chosen={folder === name}
-              onClick={() => setFolder(name)}
-            />
-          ))}
-          <p className="quiet">Tags</p>
-          <div className="tag-list">
-            {tags.map((name) => (
-              <Tag.CheckableTag key={name} checked={tag === name} onChange={(checked) => setTag(checked ? name : null)}>
-                {name} {all.filter((action) => action.tags.includes(name)).length}
-              </Tag.CheckableTag>
-            ))}
-          </div>
-        </aside>
+        <PantrySide cards={all} folder={folder} tag={tag} onFolder={setFolder} onTag={setTag} />
         <section className="pantry-list" aria-label="Actions and poses">
           <div className="pantry-tools">
             <Input
@@ -120,6 +97,44 @@ export function PantryPage() {
         {chosen && <ChosenDetails key={chosen.id} id={chosen.id} />}
       </main>
     </div>
+  );
+}
+
+interface PantrySideProps {
+  cards: readonly ActionCard[];
+  folder: string | null;
+  tag: string | null;
+  onFolder(folder: string | null): void;
+  onTag(tag: string | null): void;
+}
+
+/** Folders and tags, with how many there are of each. */
+function PantrySide({ cards, folder, tag, onFolder, onTag }: PantrySideProps) {
+  const folders = [...new Set(cards.map((card) => card.folder))].sort();
+  const tags = [...new Set(cards.flatMap((card) => card.tags))].sort();
+  return (
+    <aside className="panel pantry-side" aria-label="Folders and tags">
+      <h1>Pantry</h1>
+      <p className="quiet">In this browser</p>
+      <FolderButton name="Everything" count={cards.length} chosen={folder === null} onClick={() => onFolder(null)} />
+      {folders.map((name) => (
+        <FolderButton
+          key={name}
+          name={name}
+          count={cards.filter((action) => action.folder === name).length}
+          chosen={folder === name}
+          onClick={() => onFolder(name)}
+        />
+      ))}
+      <p className="quiet">Tags</p>
+      <div className="tag-list">
+        {tags.map((name) => (
+          <Tag.CheckableTag key={name} checked={tag === name} onChange={(checked) => onTag(checked ? name : null)}>
+            {name} {cards.filter((action) => action.tags.includes(name)).length}
+          </Tag.CheckableTag>
+        ))}
+      </div>
+    </aside>
   );
 }
 

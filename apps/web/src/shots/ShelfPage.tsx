@@ -31,17 +31,9 @@ async function shelf() {
 
 const refresh = () => queryClient.invalidateQueries({ queryKey: ["shelf"] });
 
-/** All shots: the demo's and one's own. */
-export function ShelfPage() {
-  const { data } = useQuery({ queryKey: ["shelf"], queryFn: shelf, refetchOnMount: "always" });
-  const navigate = useNavigate();
+/** What can be done with shots on the shelf; whatever goes wrong is told. */
+function useShelfWork() {
   const { message, notification } = AntApp.useApp();
-  const file = useRef<HTMLInputElement>(null);
-  const kept = data?.shots ?? [];
-  const own = kept.filter((record) => !demoShots.some((demo) => demo.id === record.id));
-
-  const takeFiles = useTakeFiles();
-
   const tried = async (work: () => Promise<unknown>) => {
     try {
       await work();
@@ -62,21 +54,18 @@ export function ShelfPage() {
     shotDoor.handleOf(id)?.release();
     await refresh();
     const key = `deleted-${id}`;
+    const bringBack = async () => {
+      await tried(() => shotDoor.alone(id, name, () => shotRecords.markDeleted(id, false)));
+      notification.destroy(key);
+      await refresh();
+    };
     notification.info({
       key,
       title: `${word} "${name}"`,
       duration: 12,
       placement: "bottomRight",
       actions: (
-        <Button
-          type="primary"
-          size="small"
-          onClick={async () => {
-            await tried(() => shotDoor.alone(id, name, () => shotRecords.markDeleted(id, false)));
-            notification.destroy(key);
-            await refresh();
-          }}
-        >
+        <Button type="primary" size="small" onClick={bringBack}>
           Undo
         </Button>
       ),
@@ -91,7 +80,16 @@ export function ShelfPage() {
     });
     await refresh();
   };
+  return { remove, duplicate };
+}
 
+/** All shots: the demo's and one's own. */
+export function ShelfPage() {
+  const { data } = useQuery({ queryKey: ["shelf"], queryFn: shelf, refetchOnMount: "always" });
+  const file = useRef<HTMLInputElement>(null);
+  const kept = data?.shots ?? [];
+  const takeFiles = useTakeFiles();
+  const choose = () => file.current?.click();
   return (
     <div className="page shelf">
       <Header page="shelf" />
@@ -116,71 +114,91 @@ export function ShelfPage() {
               void takeFiles(files);
             }}
           />
-          <Button type="primary" size="large" icon={<FolderOpen size={16} />} onClick={() => file.current?.click()}>
+          <Button type="primary" size="large" icon={<FolderOpen size={16} />} onClick={choose}>
             Import files
           </Button>
         </div>
-        <section aria-label="Your shots">
-          <h2>Yours</h2>
-          <div className="shot-grid">
-            {own.map((record) => (
-              <ShotCard
-                key={record.id}
-                id={record.id}
-                name={record.name}
-                note={`${sayBytes(record.bytes)} · saved ${sayAgo(record.savedAt, Date.now())}`}
-                record={record}
-                onRemove={() => void remove(record, "Deleted")}
-                onDuplicate={() => void duplicate(record.id, record.name)}
-                removeWord="Delete"
-              />
-            ))}
-            <button type="button" className="drop-card" onClick={() => file.current?.click()}>
-              <b>Drop files here</b>
-              <span className="quiet">BVH, glTF (.glb, .gltf), CSV or a Kneader shot</span>
-            </button>
-          </div>
-        </section>
-        <section aria-label="Demo shots">
-          <h2>
-            At the landing <span className="quiet">five shots to try things on</span>
-          </h2>
-          <div className="shot-grid">
-            {demoShots.map((demo) => {
-              const record = kept.find((r) => r.id === demo.id);
-              return (
-                <ShotCard
-                  key={demo.id}
-                  id={demo.id}
-                  name={record?.name ?? demo.name}
-                  note={record ? `Changed ${sayAgo(record.savedAt, Date.now())}` : demo.note}
-                  record={record}
-                  onRemove={record ? () => void remove(record, "Put back as it came:") : undefined}
-                  onDuplicate={() => void duplicate(demo.id, demo.name)}
-                  removeWord="Put back as it came"
-                />
-              );
-            })}
-          </div>
-        </section>
+        <OwnShots kept={kept} onChoose={choose} />
+        <DemoShots kept={kept} />
       </main>
-      <footer className="status">
-        <span className="quiet">
-          {data?.used
-            ? `${sayBytes(data.used)} used in this browser${data.quota ? ` of ${sayBytes(data.quota)}` : ""}`
-            : "Kept in this browser"}
-        </span>
-        <a
-          href="/settings"
-          onClick={(event) => {
-            event.preventDefault();
-            navigate("/settings");
-          }}
-        >
-          Settings and shortcuts
-        </a>
-      </footer>
+      <ShelfFoot used={data?.used} quota={data?.quota} />
     </div>
+  );
+}
+
+function OwnShots({ kept, onChoose }: { kept: readonly ShotRecord[]; onChoose(): void }) {
+  const { remove, duplicate } = useShelfWork();
+  const own = kept.filter((record) => !demoShots.some((demo) => demo.id === record.id));
+  return (
+    <section aria-label="Your shots">
+      <h2>Yours</h2>
+      <div className="shot-grid">
+        {own.map((record) => (
+          <ShotCard
+            key={record.id}
+            id={record.id}
+            name={record.name}
+            note={`${sayBytes(record.bytes)} · saved ${sayAgo(record.savedAt, Date.now())}`}
+            record={record}
+            onRemove={() => void remove(record, "Deleted")}
+            onDuplicate={() => void duplicate(record.id, record.name)}
+            removeWord="Delete"
+          />
+        ))}
+        <button type="button" className="drop-card" onClick={onChoose}>
+          <b>Drop files here</b>
+          <span className="quiet">BVH, glTF (.glb, .gltf), CSV or a Kneader shot</span>
+        </button>
+      </div>
+    </section>
+  );
+}
+
+function DemoShots({ kept }: { kept: readonly ShotRecord[] }) {
+  const { remove, duplicate } = useShelfWork();
+  return (
+    <section aria-label="Demo shots">
+      <h2>
+        At the landing <span className="quiet">five shots to try things on</span>
+      </h2>
+      <div className="shot-grid">
+        {demoShots.map((demo) => {
+          const record = kept.find((r) => r.id === demo.id);
+          return (
+            <ShotCard
+              key={demo.id}
+              id={demo.id}
+              name={record?.name ?? demo.name}
+              note={record ? `Changed ${sayAgo(record.savedAt, Date.now())}` : demo.note}
+              record={record}
+              onRemove={record ? () => void remove(record, "Put back as it came:") : undefined}
+              onDuplicate={() => void duplicate(demo.id, demo.name)}
+              removeWord="Put back as it came"
+            />
+          );
+        })}
+      </div>
+    </section>
+  );
+}
+
+function ShelfFoot({ used, quota }: { used: number | null | undefined; quota: number | null | undefined }) {
+  const navigate = useNavigate();
+  return (
+    <footer className="status">
+      <span className="quiet">
+        {used ? `${sayBytes(used)} used in this browser${quota ? ` of ${sayBytes(quota)}` : ""}` : "Kept in this browser"}
+      </span>
+      <a
+        href="/settings"
+        onClick={(event) => {
+          event.preventDefault();
+          navigate("/settings");
+        }}
+      >
+        Settings and shortcuts
+      </a>
+    </footer>
   );
 }
 

@@ -90,33 +90,50 @@ function slotsOf(rig: Rig): Slot[] {
  * keep their values; scale and own attributes change sides.
  */
 export function makeMirrorer(rig: Rig, plane: MirrorPlane = "own middle"): Mirrorer {
-  const { channelIndex, controlIndex, rest } = layoutOf(rig);
-  const slots = slotsOf(rig);
-  const leader = leaderOf(rig);
-  const leading = leader ? (controlIndex.get(leader.id) as number) : -1;
-  const keys = [...channelIndex.keys()];
-  const world: Quat[] = [];
-  const mirrored: Quat[] = [];
+  return new PreparedMirrorer(rig, plane);
+}
 
-  return { pose, columns };
+type Put = (channel: number, value: number) => void;
 
-  function pose(given: PoseValues, near: PoseValues): PoseValues {
+class PreparedMirrorer implements Mirrorer {
+  private readonly slots: readonly Slot[];
+  private readonly keys: readonly ChannelKey[];
+  private readonly rest: Float64Array;
+  private readonly plane: MirrorPlane;
+  /** The control whose middle is the figure's; −1 when there is none. */
+  private readonly leading: number;
+  /** Turns in the world: of the pose, and of its image. */
+  private readonly world: Quat[] = [];
+  private readonly mirrored: Quat[] = [];
+
+  constructor(rig: Rig, plane: MirrorPlane) {
+    const { channelIndex, controlIndex, rest } = layoutOf(rig);
+    this.slots = slotsOf(rig);
+    this.keys = [...channelIndex.keys()];
+    this.rest = rest;
+    this.plane = plane;
+    const leader = leaderOf(rig);
+    this.leading = leader ? (controlIndex.get(leader.id) as number) : -1;
+  }
+
+  pose(given: PoseValues, near: PoseValues): PoseValues {
     const result = { ...given };
-    mirrorInto(valuesOf(given), valuesOf(near), (i, value) => {
-      result[keys[i]] = value;
+    this.mirror(this.valuesOf(given), this.valuesOf(near), (i, value) => {
+      result[this.keys[i]] = value;
     });
     return result;
   }
 
-  function columns(given: Readonly<Record<ChannelKey, Float64Array>>): Record<ChannelKey, Float64Array> {
+  columns(given: Readonly<Record<ChannelKey, Float64Array>>): Record<ChannelKey, Float64Array> {
+    const { keys } = this;
     const count = Math.max(0, ...Object.values(given).map((column) => column.length));
     const present = keys.map((key) => given[key] as Float64Array | undefined);
     const result: Record<ChannelKey, Float64Array> = {};
     let near: Float64Array | null = null;
     for (let n = 0; n < count; n++) {
-      const values = rest.map((value, i) => present[i]?.[n] ?? value);
+      const values = this.rest.map((value, i) => present[i]?.[n] ?? value);
       const image: Float64Array = values.slice();
-      mirrorInto(values, near ?? values, (i, value) => {
+      this.mirror(values, near ?? values, (i, value) => {
         result[keys[i]] ??= new Float64Array(count);
         result[keys[i]][n] = value;
         image[i] = value;
@@ -126,40 +143,37 @@ export function makeMirrorer(rig: Rig, plane: MirrorPlane = "own middle"): Mirro
     return result;
   }
 
-  function valuesOf(given: PoseValues): Float64Array {
-    return rest.map((value, i) => given[keys[i]] ?? value);
+  private valuesOf(given: PoseValues): Float64Array {
+    return this.rest.map((value, i) => given[this.keys[i]] ?? value);
   }
 
-  function turnOf(values: Float64Array, i: number): Quat {
+  private turnOf(values: Float64Array, i: number): Quat {
     const turn = quat();
     const at = turnAt(i);
-    quatFromEuler(turn, 0, values[at] * DEG, values[at + 1] * DEG, values[at + 2] * DEG, slots[i].control.order);
+    quatFromEuler(turn, 0, values[at] * DEG, values[at + 1] * DEG, values[at + 2] * DEG, this.slots[i].control.order);
     return turn;
   }
 
-  function moveOf(values: Float64Array, i: number): Float64Array {
-    return values.subarray(moveAt(i), moveAt(i) + 3);
-  }
-
-  function placeOf(values: Float64Array, i: number): [number, number, number] {
-    const [x, y, z] = slots[i].control.rest;
+  private placeOf(values: Float64Array, i: number): [number, number, number] {
+    const [x, y, z] = this.slots[i].control.rest;
     const [dx, dy, dz] = moveOf(values, i);
     return [x + dx, y + dy, z + dz];
   }
 
   /** The plane each control is mirrored in; fills `world` with the turns of the pose. */
-  function planesOf(values: Float64Array): UprightPlane[] {
+  private planesOf(values: Float64Array): UprightPlane[] {
+    const { slots, world, plane } = this;
     const planes: UprightPlane[] = [];
     slots.forEach(({ parent, restTurn, rest: resting }, i) => {
-      const local = times(restTurn, turnOf(values, i));
+      const local = times(restTurn, this.turnOf(values, i));
       world[i] = parent < 0 ? local : times(world[parent], local);
       if (plane !== "own middle") planes[i] = plane;
       else if (parent < 0) {
         const turned = times(world[i], inverse(resting));
-        planes[i] = planeOf(placeOf(values, i), rotate(turned, [1, 0, 0]), rotate(turned, [0, 0, 1]));
+        planes[i] = planeOf(this.placeOf(values, i), rotate(turned, [1, 0, 0]), rotate(turned, [0, 0, 1]));
       }
     });
-    const middle = planes[leading] ?? FACING;
+    const middle = planes[this.leading] ?? FACING;
     slots.forEach(({ control, parent }, i) => {
       if (parent >= 0) planes[i] = planes[parent];
       else if (control.partner !== null && control.partner !== control.id) planes[i] = middle;
@@ -168,12 +182,13 @@ export function makeMirrorer(rig: Rig, plane: MirrorPlane = "own middle"): Mirro
   }
 
   /** Hands the values of the image to `put`, channel by channel. */
-  function mirrorInto(values: Float64Array, near: Float64Array, put: (channel: number, value: number) => void): void {
-    const planes = planesOf(values);
+  private mirror(values: Float64Array, near: Float64Array, put: Put): void {
+    const { slots, world, mirrored, rest } = this;
+    const planes = this.planesOf(values);
     slots.forEach((slot, i) => {
       const above = slot.parent < 0 ? quat() : mirrored[slot.parent];
       if (slot.source < 0) {
-        mirrored[i] = times(above, times(slot.restTurn, turnOf(values, i)));
+        mirrored[i] = times(above, times(slot.restTurn, this.turnOf(values, i)));
         return;
       }
       const from = planes[slot.source];
@@ -181,14 +196,15 @@ export function makeMirrorer(rig: Rig, plane: MirrorPlane = "own middle"): Mirro
       // The turn from rest as seen from the heading; the rest pose is symmetric, so only this is reflected.
       const turned = times(inverse(h), times(world[slot.source], inverse(slots[slot.source].rest)));
       mirrored[i] = times(times(h, reflected(turned)), slot.rest);
-      putTurn(i, times(inverse(slot.restTurn), times(inverse(above), mirrored[i])), near, put);
-      moveInto(i, from, h, above, values, put);
+      this.putTurn(i, times(inverse(slot.restTurn), times(inverse(above), mirrored[i])), near, put);
+      const moves = this.moves(i, from, h, above, values);
+      for (let k = 0; k < 3; k++) put(moveAt(i) + k, moves[k]);
       for (const [own, source] of slot.swaps) put(own, source < 0 ? rest[own] : values[source]);
     });
   }
 
-  function putTurn(i: number, turn: Quat, near: Float64Array, put: (channel: number, value: number) => void): void {
-    const { order } = slots[i].control;
+  private putTurn(i: number, turn: Quat, near: Float64Array, put: Put): void {
+    const { order } = this.slots[i].control;
     const euler = [0, 0, 0];
     eulerFromQuat(euler, 0, turn, 0, order);
     const at = turnAt(i);
@@ -200,25 +216,20 @@ export function makeMirrorer(rig: Rig, plane: MirrorPlane = "own middle"): Mirro
     for (let axis = 0; axis < 3; axis++) put(at + axis, found[axis]);
   }
 
-  function moveInto(
-    i: number,
-    from: UprightPlane,
-    h: Quat,
-    above: Quat,
-    values: Float64Array,
-    put: (channel: number, value: number) => void,
-  ): void {
-    const { source, parent, control } = slots[i];
-    const sourceParent = slots[source].parent;
-    let moves: ArrayLike<number>;
-    if (parent < 0) {
-      const place = sourceParent < 0 ? reflect(from, placeOf(values, source)) : placeOf(values, i);
-      // In its own plane a control stays where it is, to the last bit.
-      moves = source === i && plane === "own middle" ? moveOf(values, i) : place.map((to, k) => to - control.rest[k]);
-    } else {
-      const seen = rotate(inverse(h), rotate(sourceParent < 0 ? quat() : world[sourceParent], moveOf(values, source)));
-      moves = rotate(inverse(above), rotate(h, [-seen[0], seen[1], seen[2]]));
+  private moves(i: number, from: UprightPlane, h: Quat, above: Quat, values: Float64Array): ArrayLike<number> {
+    const { source, parent, control } = this.slots[i];
+    const sourceParent = this.slots[source].parent;
+    if (parent >= 0) {
+      const seen = rotate(inverse(h), rotate(sourceParent < 0 ? quat() : this.world[sourceParent], moveOf(values, source)));
+      return rotate(inverse(above), rotate(h, [-seen[0], seen[1], seen[2]]));
     }
-    for (let k = 0; k < 3; k++) put(moveAt(i) + k, moves[k]);
+    // In its own plane a control stays where it is, to the last bit.
+    if (source === i && this.plane === "own middle") return moveOf(values, i);
+    const place = sourceParent < 0 ? reflect(from, this.placeOf(values, source)) : this.placeOf(values, i);
+    return place.map((to, k) => to - control.rest[k]);
   }
+}
+
+function moveOf(values: Float64Array, i: number): Float64Array {
+  return values.subarray(moveAt(i), moveAt(i) + 3);
 }

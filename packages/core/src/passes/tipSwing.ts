@@ -1,5 +1,6 @@
 import { readLocal } from "../figure/localMatrix.ts";
 import { localValues, scaleOf } from "../figure/localValues.ts";
+import type { Player } from "../figure/player.ts";
 import { layoutOf, moveAt, scaleAt, worldAt } from "../figure/rigLayout.ts";
 import { multiplyAffine } from "../maths/matrix.ts";
 import { type ChannelKey, channelKey, type Control, rotateChannels } from "../model/rig.ts";
@@ -34,44 +35,73 @@ interface Tip {
  * at the whole frames from the start.
  */
 export function tipSwing(swing: Swing, controls: readonly string[]): Map<ChannelKey, Float64Array> {
-  const { below, start, count, warmUp, loop } = swing;
-  const player = below.player("figure", controls);
-  const { rig } = below.shot;
-  const tips = new Map<number, Tip>();
-  rig.controls.forEach((control, index) => {
-    if (!controls.includes(control.id)) return;
-    tips.set(index, {
+  const chain = new SwungChain(swing, controls);
+  const { start, warmUp, count } = swing;
+  chain.begin(start - warmUp, -warmUp);
+  for (let n = 1 - warmUp; n < count; n++) chain.pass(start + n, n);
+  if (swing.loop) chain.goRound();
+  return chain.columns();
+}
+
+/** The figure with each link turned toward where the spring has its tip. */
+class SwungChain {
+  private readonly swing: Swing;
+  private readonly player: Player;
+  private readonly tips = new Map<number, Tip>();
+  private readonly parents: Int32Array;
+  private readonly worlds: Float64Array;
+  /** Where the swung figure differs, as far as it matters: the links, and what stands between links. */
+  private readonly chain: readonly number[];
+
+  constructor(swing: Swing, controls: readonly string[]) {
+    this.swing = swing;
+    this.player = swing.below.player("figure", controls);
+    const { rig } = swing.below.shot;
+    rig.controls.forEach((control, index) => {
+      if (controls.includes(control.id)) this.tips.set(index, this.tipFor(rig.controls, control, index));
+    });
+    this.worlds = new Float64Array(this.player.worlds.length);
+    this.parents = layoutOf(rig).parents;
+    const links = [...this.tips.keys()];
+    const isAbove = (i: number, j: number) => {
+      for (let at = j; at >= 0; at = this.parents[at]) if (at === i) return true;
+      return false;
+    };
+    this.chain = rig.controls
+      .map((_, i) => i)
+      .filter((i) => links.some((link) => isAbove(link, i)) && links.some((link) => isAbove(i, link)));
+  }
+
+  private tipFor(all: readonly Control[], control: Control, index: number): Tip {
+    return {
       control,
       index,
-      link: swing.linkOf(control.id),
-      end: endOf(rig.controls, control),
+      link: this.swing.linkOf(control.id),
+      end: endOf(all, control),
       goal: new Float64Array(3),
       last: new Float64Array(3),
       state: { at: new Float64Array(3), speed: new Float64Array(3) },
-      columns: rotateChannels.map(() => new Float64Array(count)),
-      scale: scaleOf(player, control.id),
+      columns: rotateChannels.map(() => new Float64Array(this.swing.count)),
+      scale: scaleOf(this.player, control.id),
       near: [],
-    });
-  });
-  const worlds = new Float64Array(player.worlds.length);
-  const swung = { worlds, controlIndex: player.controlIndex };
-  const { parents } = layoutOf(rig);
+    };
+  }
 
-  const links = [...tips.keys()];
-  const isAbove = (i: number, j: number) => {
-    for (let at = j; at >= 0; at = parents[at]) if (at === i) return true;
-    return false;
-  };
-  /** Where the swung figure differs, as far as it matters: the links, and what stands between links. */
-  const chain = rig.controls
-    .map((_, i) => i)
-    .filter((i) => links.some((link) => isAbove(link, i)) && links.some((link) => isAbove(i, link)));
+  /** Angles by channel at the whole frames. */
+  columns(): Map<ChannelKey, Float64Array> {
+    return new Map(
+      [...this.tips.values()].flatMap(({ control, columns }) =>
+        rotateChannels.map((channel, axis) => [channelKey(control.id, channel), columns[axis]] as const),
+      ),
+    );
+  }
 
   /** Carry the figure of a frame over into `worlds`, each link turned toward its tip; what a tip does there is `each`'s. */
-  const carryOver = (frame: number, each: (tip: Tip, i: number) => void): void => {
+  private carryOver(frame: number, each: (tip: Tip, i: number) => void): void {
+    const { player, worlds, parents, tips } = this;
     player.pose(frame);
     worlds.set(player.worlds);
-    for (const i of chain) {
+    for (const i of this.chain) {
       if (parents[i] >= 0) carry(player.worlds, worlds, i, parents[i]);
       const tip = tips.get(i);
       if (!tip) continue;
@@ -79,50 +109,45 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
       each(tip, i);
       tip.last.set(tip.goal);
     }
-  };
-
-  const pass = (frame: number, write: number): void =>
-    carryOver(frame, (tip, i) => {
-      const spring = { frequency: tip.link.frequency(frame), damping: tip.link.damping(frame) };
-      advanceSpring(tip.state, spring, tip.last, tip.goal, swing.step);
-      turn(i, tip, write);
-    });
+  }
 
   /** At the first frame every tip is where the motion below has it, and at rest. */
-  const begin = (frame: number, write: number): void => {
+  begin(frame: number, write: number): void {
+    const { player } = this;
     player.readValues(frame);
-    for (const [i, tip] of tips) tip.near = [...player.values.subarray(moveAt(i), scaleAt(i))];
-    carryOver(frame, (tip, i) => {
+    for (const [i, tip] of this.tips) tip.near = [...player.values.subarray(moveAt(i), scaleAt(i))];
+    this.carryOver(frame, (tip, i) => {
       tip.state.at.set(tip.goal);
       tip.state.speed.fill(0);
-      turn(i, tip, write);
+      this.turn(i, tip, write);
     });
-  };
+  }
 
-  begin(start - warmUp, -warmUp);
-  for (let n = 1 - warmUp; n < count; n++) pass(start + n, n);
-  if (loop) goRound();
-  return new Map(
-    [...tips.values()].flatMap(({ control, columns }) =>
-      rotateChannels.map((channel, axis) => [channelKey(control.id, channel), columns[axis]] as const),
-    ),
-  );
+  /** One frame on; the angles are kept as those of the frame number `write`. */
+  pass(frame: number, write: number): void {
+    this.carryOver(frame, (tip, i) => {
+      const spring = { frequency: tip.link.frequency(frame), damping: tip.link.damping(frame) };
+      advanceSpring(tip.state, spring, tip.last, tip.goal, this.swing.step);
+      this.turn(i, tip, write);
+    });
+  }
 
   /** Round after round, until the end is the start again; the way the figure has gone is no part of the swing. */
-  function goRound(): void {
-    const all = [...tips.values()];
+  goRound(): void {
+    const { start, count } = this.swing;
+    const all = [...this.tips.values()];
     const lags = () => new Map(all.map((tip) => [tip, tip.state.at.map((v, k) => v - tip.goal[k])]));
     const first = new Map(all.map((tip) => [tip, tip.columns.map((column) => column[0])]));
     let lag = lags();
     for (let round = 0; round < ROUNDS; round++) {
       // The first frame again with the springs as they left the last one: no time passes.
-      carryOver(start, (tip, i) => {
+      this.carryOver(start, (tip, i) => {
         const off = lag.get(tip) as Float64Array;
         for (let k = 0; k < 3; k++) tip.state.at[k] = tip.goal[k] + off[k];
         tip.near = [0, 0, 0, ...(first.get(tip) as number[])];
-        turn(i, tip, 0);
+        this.turn(i, tip, 0);
       });
-      for (let n = 1; n < count; n++) pass(start + n, n);
+      for (let n = 1; n < count; n++) this.pass(start + n, n);
       const before = lag;
       lag = lags();
       const moved = all.map((tip) => {
@@ -134,9 +159,10 @@ export function tipSwing(swing: Swing, controls: readonly string[]): Map<Channel
   }
 
   /** Turn a link toward its tip and keep its angles as those of the frame number `write`. */
-  function turn(i: number, tip: Tip, write: number): void {
-    turnToward(worlds, i, tip, swing.strength);
-    tip.near = localValues(swung, tip.control, tip.near, tip.scale);
+  private turn(i: number, tip: Tip, write: number): void {
+    const { worlds, player } = this;
+    turnToward(worlds, i, tip, this.swing.strength);
+    tip.near = localValues({ worlds, controlIndex: player.controlIndex }, tip.control, tip.near, tip.scale);
     if (write >= 0) for (let axis = 0; axis < 3; axis++) tip.columns[axis][write] = tip.near[3 + axis];
   }
 }

@@ -1,3 +1,4 @@
+import type { Player } from "@kneader/core";
 import {
   BackSide,
   BoxGeometry,
@@ -19,6 +20,8 @@ import {
 export interface LandingModel {
   readonly still: Group;
   readonly ferry: Group;
+  /** Put what moves where a posed player has it. */
+  follow(player: Player): void;
 }
 
 const wood = new MeshLambertMaterial({ color: "#a9794e" });
@@ -168,5 +171,16 @@ export function buildLanding(): LandingModel {
   jetty(still);
   lanternPost(still);
   barrel(still, -0.9, -0.62);
-  return { still, ferry: buildFerry() };
+  const ferry = buildFerry();
+  ferry.matrixAutoUpdate = false;
+  return {
+    still,
+    ferry,
+    follow({ controlIndex, worlds }) {
+      const at = controlIndex.get("ferry");
+      if (at === undefined) return;
+      ferry.matrix.fromArray(worlds, at * 16);
+      ferry.matrixWorldNeedsUpdate = true;
+    },
+  };
 }

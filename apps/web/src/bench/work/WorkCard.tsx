@@ -7,7 +7,8 @@ import { sayScope, scopeOf, useSelection } from "../selection.ts";
 import { commandShortcut } from "../commandKeys.ts";
 import { applyWork } from "./apply.ts";
 import { ReportView } from "./ReportView.tsx";
-import { type Property, SettingsForm } from "./SettingsForm.tsx";
+import type { Property } from "./property.ts";
+import { SettingsForm } from "./SettingsForm.tsx";
 import { useLivePreview } from "./useLivePreview.ts";
 import { situation, useWork } from "./workStore.ts";
 

@@ -39,14 +39,7 @@ export function ChannelList() {
   );
   const list = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 8 });
 
-  // A control picked elsewhere is brought into sight.
-  const last = controls[controls.length - 1];
-  const now = useRef({ rows, list });
-  now.current = { rows, list };
-  useEffect(() => {
-    const at = now.current.rows.findIndex((row) => row.id === last);
-    if (at >= 0) now.current.list.scrollToIndex(at);
-  }, [last]);
+  useInSight(rows, list, controls[controls.length - 1]);
 
   const fold = (id: string, open: boolean) => setFolds(new Map(folds).set(id, open));
   const at = Math.max(
@@ -115,4 +108,14 @@ export function ChannelList() {
       </div>
     </div>
   );
+}
+
+/** A control picked elsewhere is brought into sight. */
+function useInSight(rows: readonly { readonly id: string }[], list: { scrollToIndex(at: number): void }, picked: string | undefined): void {
+  const now = useRef({ rows, list });
+  now.current = { rows, list };
+  useEffect(() => {
+    const at = now.current.rows.findIndex((row) => row.id === picked);
+    if (at >= 0) now.current.list.scrollToIndex(at);
+  }, [picked]);
 }

@@ -1,27 +1,26 @@
-import { BASE, channelTitle, computedKind, layerCurves, pickedCount, playedFrames, type Shot } from "@kneader/core";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { BASE, channelTitle, computedKind, layerCurves, pickedCount, type Shot } from "@kneader/core";
+import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
 import { useReadOnly, useShot, useShown } from "../../documents.ts";
 import { nudgePicked } from "../../edits.ts";
 import { useSelection } from "../../selection.ts";
-import { frameAt, useTimeAxis } from "../../timeAxis.ts";
 import { ChannelList } from "../channels/ChannelList.tsx";
 import { useChannelView } from "../channels/channelView.ts";
-import { boxOf, gripAt } from "../plot/keyBox.ts";
-import { type Box, followBox, spotsIn } from "../plot/pickBox.ts";
 import { layerInk } from "../layerInk.ts";
+import { boxOf } from "../plot/keyBox.ts";
+import { type Box, spotsIn } from "../plot/pickBox.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
-import { isCarryPress, isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
-import { dragResult, hitResult } from "./resultPress.ts";
-import { dragGrip, dragHandle, dragKeys, hitHandle, insertKeyAt } from "./curvePress.ts";
-import { type CurveAxes, hitKey, keysInBox, valueRange } from "./curveView.ts";
+import { isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
+import { insertKeyAt } from "./curvePress.ts";
+import type { CurveAxes } from "./curveView.ts";
 import { drawCurves, type DrawnCurve } from "./drawCurves.ts";
 import { KeyLegend } from "./KeyLegend.tsx";
-import { MOST_CURVES, shownChannels } from "./shownCurves.ts";
+import { cursorAt, type Plot, pressCurves } from "./pressCurves.ts";
+import { MOST_CURVES } from "./shownCurves.ts";
+import { useCurveAxes, useDrawnCurves } from "./useDrawnCurves.ts";
 import { useValueAxis, valueAt } from "./valueAxis.ts";
-import { rangeOf, wholeMotion } from "./wholeMotion.ts";
 
 /** The curves themselves, with the list of channels beside them. */
 export function CurveTray() {
@@ -36,61 +35,23 @@ export function CurveTray() {
   );
 }
 
-/** Pick, box, drag keys, handles and the box around picked keys; zoom and pan. */
+/** The curves, drawn and pressed on; the wheel zooms and pans. */
 function CurvePlot() {
   const shot = useShot();
   const shown = useShown();
   const readOnly = useReadOnly();
-  const { controls, channels, keys, layer } = useSelection();
-  const hidden = useChannelView((state) => state.hidden);
-  const time = useTimeAxis();
-  const value = useValueAxis();
+  const { keys, layer } = useSelection();
   const theme = usePreferences((state) => state.theme);
   const boxed = usePreferences((state) => state.keyBox);
   const holder = useRef<HTMLDivElement>(null);
   const height = useHeight(holder);
   const [box, setBox] = useState<Box | null>(null);
   useEffect(() => useValueAxis.getState().setHeight(height), [height]);
-
-  const withResult = usePreferences((state) => state.result);
-  const [from, to] = [Math.floor(time.start), Math.ceil(time.end)];
-  const drawn = useMemo((): DrawnCurve[] => {
-    const curves = layerCurves(shown, layer);
-    const before = layerCurves(shot, layer);
-    const keys = shownChannels(shown, layer, controls, channels, hidden);
-    const whole = withResult ? wholeMotion(shown, layer, keys, { start: from, end: to }) : null;
-    return keys.map((key) => ({
-      key,
-      curve: curves[key],
-      before: before[key] && before[key] !== curves[key] ? before[key] : null,
-      played: layer === BASE && !whole?.has(key) ? playedFrames(shown, key) : null,
-      whole: whole?.get(key) ?? null,
-      locked: shown.locked.includes(key),
-    }));
-  }, [shot, shown, layer, controls, channels, hidden, withResult, from, to]);
+  const drawn = useDrawnCurves();
   const open = useMemo(() => drawn.filter(({ locked }) => !locked), [drawn]);
-
-  const fitted = useMemo(() => {
-    const own = valueRange(
-      drawn.flatMap(({ curve, before }) => (before ? [curve, before] : [curve])),
-      time.start,
-      time.end,
-    );
-    const lines = rangeOf(drawn.flatMap(({ whole }) => whole ?? []));
-    if (!lines) return own;
-    const margin = (lines.high - lines.low) * 0.08;
-    return { low: Math.min(own.low, lines.low - margin), high: Math.max(own.high, lines.high + margin) };
-  }, [drawn, time.start, time.end]);
-  const axes: CurveAxes = {
-    start: time.start,
-    end: time.end,
-    width: time.width,
-    height,
-    ...(value.fitted ? fitted : { low: value.low, high: value.high }),
-  };
-  const axesNow = useRef(axes);
-  axesNow.current = axes;
-  const keyBox = useMemo(() => boxOf(open, keys), [open, keys]);
+  const axes = useCurveAxes(drawn, height);
+  const around = useMemo(() => boxOf(open, keys), [open, keys]);
+  const plot: Plot = { shot, layer, axes, drawn, open, keys, keyBox: boxed && !readOnly ? around : null, readOnly };
 
   const canvas = useCanvas(axes.width, axes.height, (context) =>
     drawCurves(context, {
@@ -101,10 +62,48 @@ function CurvePlot() {
       range: shown.range,
       keyInk: layer === BASE ? null : layerInk(shown, layer, palettes[theme]),
       box,
-      keyBox: boxed && !readOnly ? keyBox : null,
+      keyBox: plot.keyBox,
     }),
   );
+  useValueGestures(holder, axes);
 
+  const nudge = (event: React.KeyboardEvent) => {
+    if (pickedCount(keys) === 0 || !event.altKey || readOnly) return;
+    const step = (axes.high - axes.low) / 200;
+    const by: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, step], ArrowDown: [0, -step] };
+    if (!(event.key in by)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    nudgePicked(...by[event.key]);
+  };
+
+  return (
+    <div className="curve-plot" ref={holder}>
+      <canvas
+        ref={canvas}
+        tabIndex={0}
+        role="img"
+        aria-label={`Curves of ${drawn.map(({ key }) => channelTitle(shown.rig, key)).join(", ") || "nothing"}. ${pickedCount(keys)} keys picked. Alt and arrows move them; H picks the keys at the playhead.`}
+        style={{ width: axes.width, height: axes.height }}
+        onPointerDown={(event) => {
+          if (!isPanPress(event)) canvas.current?.focus();
+          pressCurves(plot, event, setBox);
+        }}
+        onPointerMove={(event) => {
+          if (canvas.current && event.buttons === 0) canvas.current.style.cursor = cursorAt(plot, spotsIn(event)(event));
+        }}
+        onDoubleClick={(event) => !readOnly && insertKeyAt(spotsIn(event)(event), open, layer, axes)}
+        onKeyDown={nudge}
+      />
+      <CurveNotes shot={shown} layer={layer} drawn={drawn} />
+    </div>
+  );
+}
+
+/** Zooming and panning of the values; those of time are everywhere the same. */
+function useValueGestures(holder: RefObject<HTMLDivElement | null>, axes: CurveAxes): void {
+  const axesNow = useRef(axes);
+  axesNow.current = axes;
   const zoomValues = useCallback((factor: number, y: number) => {
     const now = axesNow.current;
     const about = valueAt(now, y);
@@ -117,80 +116,16 @@ function CurvePlot() {
     useValueAxis.getState().show(now.low + by, now.high + by);
   }, []);
   useTimeGestures(holder, zoomValues, panValues);
+}
 
-  const down = (event: React.PointerEvent) => {
-    if (isPanPress(event) || (event.button !== 0 && !isCarryPress(event))) return;
-    canvas.current?.focus();
-    const at = spotsIn(event);
-    const start = at(event);
-    const { pickKeys } = useSelection.getState();
-    if (isCarryPress(event)) {
-      event.preventDefault();
-      if (!readOnly) dragKeys(start, at, Math.round(frameAt(axes, start.x)), open, axes);
-      return;
-    }
-    const handle = readOnly ? null : hitHandle(open, keys, start, axes);
-    if (handle) return dragHandle(handle, at, shot, layer, axes);
-    const hit = hitKey(open, start.x, start.y, axes);
-    if (hit) {
-      const time = open.find(({ key }) => key === hit.key)?.curve.times[hit.index] as number;
-      const already = keys[hit.key]?.some((t) => Math.abs(t - time) < 1e-6) ?? false;
-      if (event.shiftKey) {
-        const rest = (keys[hit.key] ?? []).filter((t) => Math.abs(t - time) > 1e-6);
-        const { [hit.key]: _, ...others } = keys;
-        const list = already ? rest : [...rest, time];
-        pickKeys(list.length > 0 ? { ...others, [hit.key]: list } : others);
-        return;
-      }
-      if (!already) pickKeys({ [hit.key]: [time] });
-      if (!readOnly) dragKeys(start, at, time, open, axes);
-      return;
-    }
-    const result = readOnly ? null : hitResult(drawn, start, axes);
-    if (result) return dragResult(result, start, at, shot, layer, axes);
-    const grip = boxed && !readOnly && keyBox && !event.shiftKey ? gripAt(keyBox, start.x, start.y, axes) : null;
-    if (grip && grip !== "inside" && keyBox) return dragGrip(keyBox, grip, start, at, open, axes);
-    if (grip === "inside") return dragKeys(start, at, Math.round(frameAt(axes, start.x)), open, axes);
-    followBox(start, at, setBox, (area) => {
-      const found = area ? keysInBox(open, area, axes) : {};
-      pickKeys(event.shiftKey ? { ...keys, ...found } : found);
-    });
-  };
-
-  /** What a press here would take hold of, as the pointer's shape. */
-  const hover = (event: React.PointerEvent) => {
-    if (!canvas.current || event.buttons !== 0) return;
-    const { x, y } = spotsIn(event)(event);
-    const grip = boxed && !readOnly && keyBox ? gripAt(keyBox, x, y, axes) : null;
-    const over = grip && (hitHandle(open, keys, { x, y }, axes) || hitKey(open, x, y, axes));
-    canvas.current.style.cursor = grip && !over ? cursors[grip] : "";
-  };
-
-  const nudge = (event: React.KeyboardEvent) => {
-    if (pickedCount(keys) === 0 || !event.altKey || readOnly) return;
-    const step = (axes.high - axes.low) / 200;
-    const by: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, step], ArrowDown: [0, -step] };
-    if (!(event.key in by)) return;
-    event.preventDefault();
-    event.stopPropagation();
-    nudgePicked(...by[event.key]);
-  };
-
-  const wanted = channels.length === 0 && controls.length > 0 ? countWanted(shown, layer, controls, hidden) : drawn.length;
+/** What is to be known about the lines, or why there are none. */
+function CurveNotes({ shot, layer, drawn }: { shot: Shot; layer: string; drawn: readonly DrawnCurve[] }) {
+  const { controls, channels } = useSelection();
+  const hidden = useChannelView((state) => state.hidden);
+  const wanted = channels.length === 0 && controls.length > 0 ? countWanted(shot, layer, controls, hidden) : drawn.length;
   return (
-    <div className="curve-plot" ref={holder}>
-      <canvas
-        ref={canvas}
-        tabIndex={0}
-        role="img"
-        aria-label={`Curves of ${drawn.map(({ key }) => channelTitle(shown.rig, key)).join(", ") || "nothing"}. ${pickedCount(keys)} keys picked. Alt and arrows move them; H picks the keys at the playhead.`}
-        style={{ width: axes.width, height: axes.height }}
-        onPointerDown={down}
-        onPointerMove={hover}
-        onDoubleClick={(event) => !readOnly && insertKeyAt(spotsIn(event)(event), open, layer, axes)}
-        onKeyDown={nudge}
-      />
-      {drawn.length === 0 && <p className="quiet empty-line over">{sayEmpty(shown, layer, hidden.size > 0)}</p>}
+    <>
+      {drawn.length === 0 && <p className="quiet empty-line over">{sayEmpty(shot, layer, hidden.size > 0)}</p>}
       {drawn.some(({ whole }) => whole !== null) && (
         <p className="quiet more-curves">
           {layer === BASE
@@ -204,7 +139,7 @@ function CurvePlot() {
           {drawn.length} of {wanted} curves. Pick channels to see others.
         </p>
       )}
-    </div>
+    </>
   );
 }
 
@@ -217,18 +152,6 @@ function sayEmpty(shot: Shot, layer: string, hidden: boolean): string {
     return "This pass is worked out. Its settings can be keyed: unfold them at the left, or press its sliders above.";
   return "This pass has no keys here yet. Drag the figure, type a value in the list, or key the picked controls with K.";
 }
-
-const cursors = {
-  tl: "nwse-resize",
-  br: "nwse-resize",
-  tr: "nesw-resize",
-  bl: "nesw-resize",
-  t: "ns-resize",
-  b: "ns-resize",
-  l: "ew-resize",
-  r: "ew-resize",
-  inside: "move",
-} as const;
 
 function countWanted(shot: Shot, layer: string, controls: readonly string[], hidden: ReadonlySet<string>): number {
   const curves = layerCurves(shot, layer);

@@ -8,17 +8,14 @@ import {
   type Shot,
   unionOfTimes,
   WARP_FRAME,
-  warpOver,
   warpPass,
-  withPass,
 } from "@kneader/core";
 import { useMemo } from "react";
+import { dragBand, type Grip } from "./dragBand.ts";
 import { isSecondPress } from "./isSecondPress.ts";
 import { addWeightKey, WeightKeys } from "./WeightKeys.tsx";
-import { currentDocument, useDocuments, useShownPart } from "../../documents.ts";
-import { changePass } from "../../edits.ts";
-import { followPointer } from "../../followPointer.ts";
-import { frameAt, useTimeAxis, xOf } from "../../timeAxis.ts";
+import { useShownPart } from "../../documents.ts";
+import { useTimeAxis, xOf } from "../../timeAxis.ts";
 
 const HEIGHT = 22;
 /** Full height of the band is this much weight, so that pushing past 100 % shows. */
@@ -31,8 +28,6 @@ interface PassBandProps {
   /** Set the weight in percent; base motion has none. */
   onWeight?(percent: number): void;
 }
-
-type Grip = "start" | "end" | "easeIn" | "easeOut" | "whole" | "weight";
 
 /** A pass over time: as long as its range, its weight drawn inside, key ticks; its ends and eases are draggable. */
 export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
@@ -61,28 +56,7 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
     onChoose();
     if (!editable || event.button !== 0) return;
     event.stopPropagation();
-    const { clientX, clientY } = event;
-    const shotNow = currentDocument();
-    if (!shotNow) return;
-    let next: Pass = pass;
-    const { setPreview } = useDocuments.getState();
-    followPointer({
-      move(now) {
-        const a = useTimeAxis.getState();
-        const by = Math.round(frameAt(a, now.clientX - clientX) - frameAt(a, 0));
-        if (grip === "weight") {
-          const percent = Math.round((pass.weight.values[0] * 100 + (clientY - now.clientY) * 2) / 5) * 5;
-          next = { ...pass, weight: { ...pass.weight, values: pass.weight.values.map((v) => v - pass.weight.values[0] + percent / 100) } };
-        } else next = withRange(pass, dragRange(range, grip, by));
-        setPreview(withPass(shotNow, pass.id, () => next));
-      },
-      done() {
-        setPreview(null);
-        const { weight, range: span, curves } = next;
-        if (next !== pass) changePass(pass.id, grip === "weight" ? { weight } : span === pass.range ? { curves } : { range: span });
-      },
-      cancel: () => setPreview(null),
-    });
+    dragBand(pass, range, grip, event);
   };
   const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
   return (
@@ -156,12 +130,6 @@ function bandRange(pass: Pass, whole: Shot["range"]): PassRange {
   return pass.range ?? { ...whole, easeIn: 0, easeOut: 0 };
 }
 
-/** The pass over another range; a warp's curve is stretched to it. */
-function withRange(pass: Pass, range: PassRange): Pass {
-  const curve = pass.kind === warpPass.id ? pass.curves[WARP_FRAME] : undefined;
-  return curve ? { ...pass, curves: { ...pass.curves, [WARP_FRAME]: warpOver(curve, range) } } : { ...pass, range };
-}
-
 /** What the band marks: the frames a stepping pass shows, the frames with a key of any other. */
 function markedFrames(pass: Pass, range: PassRange, rig: Shot["rig"]): number[] {
   const kind = passKind(pass.kind);
@@ -178,17 +146,4 @@ function keyFrames(pass: Pass): number[] {
   const all = unionOfTimes(Object.values(pass.curves).map(({ times }) => times));
   const every = Math.ceil(all.length / 160);
   return Array.from(all.filter((_, i) => i % every === 0));
-}
-
-function dragRange(range: PassRange, grip: Grip, by: number): PassRange {
-  const length = range.end - range.start;
-  const clampEase = (r: PassRange): PassRange => {
-    const span = r.end - r.start;
-    return { ...r, easeIn: Math.min(r.easeIn, span), easeOut: Math.min(r.easeOut, span) };
-  };
-  if (grip === "start") return clampEase({ ...range, start: Math.min(range.end - 1, range.start + by) });
-  if (grip === "end") return clampEase({ ...range, end: Math.max(range.start + 1, range.end + by) });
-  if (grip === "easeIn") return { ...range, easeIn: Math.min(length, Math.max(0, range.easeIn + by)) };
-  if (grip === "easeOut") return { ...range, easeOut: Math.min(length, Math.max(0, range.easeOut - by)) };
-  return { ...range, start: range.start + by, end: range.end + by };
 }

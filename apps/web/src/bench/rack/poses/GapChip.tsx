@@ -2,12 +2,12 @@ import { sayError } from "@kneader/core";
 import { App as AntApp } from "antd";
 import { memo, useRef, useState } from "react";
 import { typedNumber } from "../../arithmetic.ts";
-import { currentDocument, useDocuments, useReadOnly } from "../../documents.ts";
-import { followPointer } from "../../followPointer.ts";
+import { useDocuments, useReadOnly } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
-import { useTimeAxis } from "../../timeAxis.ts";
-import { type GapWish, readGapText } from "./gapText.ts";
-import { commitGaps, type GapChange, makeHold, removeHold, withGaps } from "./poseEdits.ts";
+import { readGapText } from "./gapText.ts";
+import { carryOutWish, type Gap, pickGap } from "./gapWork.ts";
+import { commitGaps, type GapChange } from "./poseEdits.ts";
+import { useGapDrag } from "./useGapDrag.ts";
 
 interface GapChipProps extends Gap {
   /** Pixels on the strip. */
@@ -16,11 +16,6 @@ interface GapChipProps extends Gap {
   hold: boolean;
   /** All gaps in order, for picking several and for typing several at once. */
   gaps: readonly Gap[];
-}
-
-interface Gap {
-  readonly from: number;
-  readonly to: number;
 }
 
 /**
@@ -33,7 +28,6 @@ export const GapChip = memo(function GapChip({ from, to, left, width, hold, gaps
   const picked = useSelection((state) => state.gaps);
   const { message } = AntApp.useApp();
   const [text, setText] = useState<string | null>(null);
-  const dragging = useRef(false);
   /** Alt with Enter: the later poses stay. */
   const keepLater = useRef(false);
   const frames = gap.to - gap.from;
@@ -54,91 +48,49 @@ export const GapChip = memo(function GapChip({ from, to, left, width, hold, gaps
     if (!readOnly) void said(commitGaps(changed(by), ripple));
   };
 
-  const pick = (range: boolean) => {
-    const { gaps: now, pickGaps } = useSelection.getState();
-    const last = now[now.length - 1];
-    if (!range || last === undefined || now.includes(gap.from))
-      return pickGaps(now.includes(gap.from) ? now.filter((from) => from !== gap.from) : [...now, gap.from]);
-    // Shift takes all from the one picked last.
-    const [low, high] = [Math.min(last, gap.from), Math.max(last, gap.from)];
-    const between = gaps.filter(({ from }) => from >= low && from <= high).map(({ from }) => from);
-    pickGaps([...new Set([...now, ...between])]);
-  };
-
-  const drag = (event: React.PointerEvent<HTMLInputElement>) => {
+  const { isDragging, begin } = useGapDrag({
+    frames,
+    changed,
+    show: (now) => setText(now === null ? null : String(now)),
+    commit: (changes, ripple) => void said(commitGaps(changes, ripple)),
+  });
+  const press = (event: React.PointerEvent<HTMLInputElement>) => {
     if (event.button !== 0) return;
     if (event.shiftKey || event.ctrlKey || event.metaKey) {
       event.preventDefault();
-      pick(event.shiftKey);
+      pickGap(gap, gaps, event.shiftKey);
       return;
     }
     if (!isPicked) useSelection.getState().pickGaps([]);
-    const shot = currentDocument();
-    if (readOnly || !shot) return;
-    const pressed = event.clientX;
-    const axis = useTimeAxis.getState();
-    const pixelsAFrame = axis.width / (axis.end - axis.start);
-    let by = 0;
-    let ripple = true;
-    let moved = false;
-    const input = event.currentTarget;
-    dragging.current = true;
-    const stop = () => {
-      if (moved) {
-        setText(null);
-        input.blur();
-      }
-      dragging.current = false;
-    };
-    followPointer({
-      async move(now) {
-        const next = Math.round((now.clientX - pressed) / pixelsAFrame);
-        if (Math.abs(now.clientX - pressed) > 3) moved = true;
-        if (!moved || (next === by && ripple === !now.altKey)) return;
-        by = next;
-        ripple = !now.altKey;
-        setText(String(Math.max(1, frames + by)));
-        const preview = await withGaps(shot, changed(by), ripple).catch(() => null);
-        if (preview && dragging.current) useDocuments.getState().setPreview(preview.shot);
-      },
-      done() {
-        stop();
-        if (moved) void said(commitGaps(changed(by), ripple));
-      },
-      cancel() {
-        stop();
-        useDocuments.getState().setPreview(null);
-      },
-    });
-  };
-
-  const carryOut = (wish: GapWish, ripple: boolean): Promise<string[]> => {
-    if (wish.kind === "no hold") return removeHold(gap.from, gap.to);
-    if (wish.kind === "hold") return hold ? commitGaps([{ ...gap, frames: wish.frames }], ripple) : makeHold(gap.from, wish.frames);
-    const at = gaps.findIndex(({ from }) => from === gap.from);
-    // Several numbers on one gap are for it and those after it.
-    const targets = together.length === 1 ? gaps.slice(at, at + wish.frames.length) : together;
-    if (targets.length < wish.frames.length)
-      throw new Error(`${wish.frames.length} gaps were typed and only ${targets.length} follow. The gaps stay as they are.`);
-    return commitGaps(
-      targets.map(({ from, to }, i) => ({ from, to, frames: wish.frames[i] })),
-      ripple,
-    );
+    if (!readOnly) begin(event);
   };
   const typed = (ripple: boolean) => {
     if (text === null) return;
     setText(null);
     if (text.trim() === "" || text.trim() === String(frames)) return;
-    const work = async () =>
-      carryOut(
-        readGapText(
-          text,
-          together.map(({ from, to }) => to - from),
-          hold,
-        ),
-        ripple,
-      );
-    void said(work());
+    const lengths = together.map(({ from, to }) => to - from);
+    void said((async () => carryOutWish(readGapText(text, lengths, hold), gap, hold, together, gaps, ripple))());
+  };
+  const keys = (event: React.KeyboardEvent<HTMLInputElement>) => {
+    event.stopPropagation();
+    if (event.key === "Enter") {
+      // Leaving the field is what takes the number over, once.
+      keepLater.current = event.altKey;
+      event.currentTarget.blur();
+    } else if (event.key === "Escape") {
+      setText(null);
+      event.currentTarget.blur();
+    } else if (event.key === " " && event.ctrlKey) {
+      event.preventDefault();
+      pickGap(gap, gaps, false);
+    } else if ((event.key === "-" || event.key === "+") && (text === null || text === String(frames))) {
+      event.preventDefault();
+      step(event.key === "+" ? 1 : -1, !event.altKey);
+      event.currentTarget.blur();
+    } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      event.preventDefault();
+      setText(String(Math.max(1, (typedNumber(text ?? "", frames) ?? frames) + (event.key === "ArrowUp" ? 1 : -1))));
+    }
   };
 
   const narrow = width < 18;
@@ -151,7 +103,7 @@ export const GapChip = memo(function GapChip({ from, to, left, width, hold, gaps
       title={`${hold ? "Hold of " : ""}${frames} ${frames === 1 ? "frame" : "frames"} from ${gap.from} to ${gap.to}. Drag, roll the wheel, press − or +, or type: "4", "4 3 2", "hold 8"${hold ? ', "0" to remove it' : ""}. Alt: later poses stay. Shift-click picks several; right-click for more.`}
       value={text ?? (narrow ? "" : String(frames))}
       readOnly={readOnly}
-      onPointerDown={drag}
+      onPointerDown={press}
       onFocus={(event) => {
         setText(String(frames));
         const { target } = event;
@@ -159,34 +111,14 @@ export const GapChip = memo(function GapChip({ from, to, left, width, hold, gaps
       }}
       onChange={(event) => setText(event.target.value)}
       onBlur={() => {
-        if (!dragging.current) typed(!keepLater.current);
+        if (!isDragging()) typed(!keepLater.current);
         keepLater.current = false;
       }}
       onWheel={(event) => {
         event.stopPropagation();
         step(-Math.sign(event.deltaY), !event.altKey);
       }}
-      onKeyDown={(event) => {
-        event.stopPropagation();
-        if (event.key === "Enter") {
-          // Leaving the field is what takes the number over, once.
-          keepLater.current = event.altKey;
-          event.currentTarget.blur();
-        } else if (event.key === "Escape") {
-          setText(null);
-          event.currentTarget.blur();
-        } else if (event.key === " " && event.ctrlKey) {
-          event.preventDefault();
-          pick(false);
-        } else if ((event.key === "-" || event.key === "+") && (text === null || text === String(frames))) {
-          event.preventDefault();
-          step(event.key === "+" ? 1 : -1, !event.altKey);
-          event.currentTarget.blur();
-        } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
-          event.preventDefault();
-          setText(String(Math.max(1, (typedNumber(text ?? "", frames) ?? frames) + (event.key === "ArrowUp" ? 1 : -1))));
-        }
-      }}
+      onKeyDown={keys}
     />
   );
 });

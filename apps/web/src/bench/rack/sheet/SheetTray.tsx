@@ -6,18 +6,17 @@ import { palettes } from "../../../app/theme.ts";
 import { useReadOnly, useShown } from "../../documents.ts";
 import { nudgePicked } from "../../edits.ts";
 import { useSelection } from "../../selection.ts";
-import { frameAt, useTimeAxis, xOf } from "../../timeAxis.ts";
+import { useTimeAxis } from "../../timeAxis.ts";
 import { useChannelView } from "../channels/channelView.ts";
 import { FilterField } from "../channels/FilterField.tsx";
-import { followKeys } from "../plot/dragKeys.ts";
-import { dragMap } from "../plot/dragRules.ts";
-import { type Box, followBox, spotsIn } from "../plot/pickBox.ts";
+import type { Box } from "../plot/pickBox.ts";
 import { useCanvas } from "../plot/useCanvas.ts";
 import { useHeight } from "../plot/useHeight.ts";
-import { isCarryPress, isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
+import { isPanPress, useTimeGestures } from "../plot/useTimeGestures.ts";
 import { layerInk } from "../layerInk.ts";
 import { drawSheet } from "./drawSheet.ts";
-import { joined, keysAt, pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow, sheetRows } from "./sheetView.ts";
+import { pressSheet } from "./sheetPress.ts";
+import { ROW_HEIGHT, type SheetRow, sheetRows } from "./sheetView.ts";
 
 /** Room above the first line, level with the filter beside it. */
 const HEAD = 34;
@@ -68,54 +67,6 @@ export function SheetTray() {
   useTimeGestures(holder, onValues);
   const onFold = useCallback((id: string) => setUnfolded((now) => toggled(now, id)), []);
 
-  const rowAt = (y: number): SheetRow | undefined => rows[Math.floor((y + top - HEAD) / ROW_HEIGHT)];
-  /** The mark under the pointer: its line and frame. */
-  const markAt = (x: number, y: number) => {
-    const row = rowAt(y);
-    if (!row) return null;
-    let best: number | null = null;
-    for (const time of rowKeys(curves, row).times)
-      if (Math.abs(xOf(axis, time) - x) < 7 && (best === null || Math.abs(xOf(axis, time) - x) < Math.abs(xOf(axis, best) - x)))
-        best = time;
-    return best === null ? null : { row, time: best };
-  };
-
-  const down = (event: React.PointerEvent) => {
-    if (isPanPress(event) || (event.button !== 0 && !isCarryPress(event))) return;
-    canvas.current?.focus();
-    const at = spotsIn(event);
-    const start = at(event);
-    const drag = (grabbed: number) =>
-      followKeys("Move", (now) => {
-        const frames = frameAt(axis, at(now).x) - frameAt(axis, start.x);
-        return dragMap({ frames, amount: 0 }, grabbed, { ...usePreferences.getState(), toKeys: false }, "time", new Float64Array(0), 0);
-      });
-    if (isCarryPress(event)) {
-      event.preventDefault();
-      if (!readOnly) drag(frameAt(axis, start.x));
-      return;
-    }
-    const { pickKeys } = useSelection.getState();
-    const mark = markAt(start.x, start.y);
-    if (mark) {
-      const here = keysAt(curves, mark.row, mark.time - 1e-6, mark.time + 1e-6);
-      const already = pickedTimes(mark.row, keys).includes(mark.time);
-      if (event.shiftKey) pickKeys(joined(keys, here));
-      else if (!already) pickKeys(here);
-      if (!readOnly && !event.shiftKey) drag(mark.time);
-      return;
-    }
-    followBox(start, at, setBox, (area) => {
-      let found = {};
-      if (area) {
-        const [from, to] = [frameAt(axis, Math.min(area.x0, area.x1)), frameAt(axis, Math.max(area.x0, area.x1))];
-        const [low, high] = [Math.min(area.y0, area.y1), Math.max(area.y0, area.y1)].map((y) => Math.floor((y + top - HEAD) / ROW_HEIGHT));
-        for (const row of rows.slice(Math.max(0, low), high + 1)) found = joined(found, keysAt(curves, row, from, to));
-      }
-      pickKeys(event.shiftKey ? joined(keys, found) : found);
-    });
-  };
-
   const nudge = (event: React.KeyboardEvent) => {
     if (pickedCount(keys) === 0 || !event.altKey || readOnly) return;
     const by = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : 0;
@@ -138,7 +89,10 @@ export function SheetTray() {
           role="img"
           aria-label={`Sheet of ${rows.length} lines. ${pickedCount(keys)} keys picked. Alt and arrows move them; dragged with Alt later keys shift along, with Ctrl a copy goes; H picks the keys at the playhead.`}
           style={{ width: axis.width, height }}
-          onPointerDown={down}
+          onPointerDown={(event) => {
+            if (!isPanPress(event)) canvas.current?.focus();
+            pressSheet({ rows, curves, axis, above: top - HEAD, keys, readOnly }, event, setBox);
+          }}
           onKeyDown={nudge}
         />
         {rows.length === 0 && (

@@ -11,46 +11,45 @@ import {
   sayError,
   WHOLE_FIGURE,
 } from "@kneader/core";
-import { type Camera, type Matrix4, Plane, Raycaster, Vector2, Vector3 } from "three";
-import { usePreferences } from "../../app/preferences.ts";
-import { clock } from "../clock.ts";
-import { currentDocument, tell, useDocuments } from "../documents.ts";
-import { followPointer } from "../followPointer.ts";
-import { pacedPreview } from "../pacedPreview.ts";
-import { performOrTell } from "../perform.ts";
-import { useSelection } from "../selection.ts";
-import { useWork } from "../work/workStore.ts";
+import { Plane, Raycaster, Vector2, Vector3 } from "three";
+import { usePreferences } from "../../../app/preferences.ts";
+import { clock } from "../../clock.ts";
+import { currentDocument, tell, useDocuments } from "../../documents.ts";
+import { followPointer } from "../../followPointer.ts";
+import { pacedPreview } from "../../pacedPreview.ts";
+import { performOrTell } from "../../perform.ts";
+import { useSelection } from "../../selection.ts";
+import { useWork } from "../../work/workStore.ts";
+import type { Press, ViewTool } from "./viewTool.ts";
 
 /** A press that goes no further than this (pixels) only picks. */
 const SLACK = 4;
 
-interface Press {
-  readonly control: string;
-  /** The pressed place in the world, and where the pressed part stands there. */
-  readonly point: Vector3;
-  readonly part: Matrix4;
-  readonly camera: Camera;
-  readonly canvas: HTMLElement;
-  readonly start: PointerEvent;
-  /** The pointer was let go. */
-  ended(): void;
-}
-
 const otherWay: Record<PullBy, PullBy> = { turn: "reach", reach: "turn" };
+
+/** Parts of the figure are taken hold of and pulled. */
+export const pullTool: ViewTool = {
+  objects: [],
+  hit: ({ userData }) => userData.control !== undefined,
+  drag: pullFigure,
+  dispose: () => undefined,
+};
 
 /**
  * From a press on the figure: the pressed spot follows the pointer in the plane that faces the camera, and the
  * difference lands in the chosen layer. Within a chosen range a pass is nudged. With Alt it gives way the other way.
  */
-export function pullFigure({ control, point, part, camera, canvas, start, ended }: Press): void {
+function pullFigure({ object, point, camera, canvas, start, ended }: Press): void {
+  const control = object.userData.control as string;
+  const spot = new Vector3(point.x, point.y, point.z);
   const shot = currentDocument();
   const { open, current } = useDocuments.getState();
   if (!shot || (current !== null && open[current]?.readOnly)) return;
   const { operation } = useWork.getState();
   const { layer, range } = useSelection.getState();
   const { frame } = clock;
-  const grip: Grip = { control, spot: placeOf(point.clone().applyMatrix4(part.clone().invert())) };
-  const facing = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), point);
+  const grip: Grip = { control, spot: placeOf(spot.clone().applyMatrix4(object.matrixWorld.clone().invert())) };
+  const facing = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), spot);
   const ray = new Raycaster();
   const player = makePlayer(shot);
   const preview = pacedPreview();

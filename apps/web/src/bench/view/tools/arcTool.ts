@@ -1,5 +1,7 @@
 import { makePlayer, type Shot } from "@kneader/core";
 import { BufferGeometry, Color, Float32BufferAttribute, Group, Line, LineBasicMaterial, Points, PointsMaterial } from "three";
+import { disposeOf } from "../disposeOf.ts";
+import type { ViewTool } from "./viewTool.ts";
 
 const OVER = { depthTest: false, transparent: true };
 const lines = new Map<string, LineBasicMaterial>();
@@ -19,8 +21,13 @@ function markInk(ink: string, size: number): PointsMaterial {
   return known;
 }
 
-/** The path of a control through space: a line, a mark a frame, and a bigger one at each key. */
-export function buildArc(shot: Shot, control: string, keyFrames: readonly number[], ink: string, keyInk: string): Group {
+/** The path of a control through space: a line, a mark a frame, and a bigger one at each key. It is only looked at. */
+export function arcTool(shot: Shot, control: string, keyFrames: readonly number[], ink: string, keyInk: string): ViewTool {
+  const group = buildArc(shot, control, keyFrames, ink, keyInk);
+  return { objects: [group], hit: () => false, drag: () => undefined, dispose: () => disposeOf(group) };
+}
+
+function buildArc(shot: Shot, control: string, keyFrames: readonly number[], ink: string, keyInk: string): Group {
   const player = makePlayer(shot, { only: [control] });
   const group = new Group();
   const i = player.controlIndex.get(control);
@@ -41,6 +48,8 @@ export function buildArc(shot: Shot, control: string, keyFrames: readonly number
   const frames = new Points(geometry(path), markInk(ink, 4));
   const keyed = new Points(geometry(marks), markInk(keyInk, 9));
   for (const object of [line, frames, keyed]) {
+    // It is only looked at: a press goes through to the figure behind it.
+    object.raycast = () => undefined;
     object.renderOrder = 5;
     object.frustumCulled = false;
     group.add(object);

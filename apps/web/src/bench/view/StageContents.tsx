@@ -1,0 +1,94 @@
+import { type ThreeEvent, useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import { palettes } from "../../app/theme.ts";
+import { useDocuments } from "../documents.ts";
+import { isLong } from "../useSettled.ts";
+import { framingOf } from "./framing.ts";
+import { useHovered } from "./hovered.ts";
+import type { StageProps } from "./stageProps.ts";
+import { arcTool } from "./tools/arcTool.ts";
+import { pullTool } from "./tools/pullTool.ts";
+import { useFreeCamera } from "./useFreeCamera.ts";
+import { useScenery } from "./useScenery.ts";
+import { useDrawnFigure } from "./useDrawnFigure.ts";
+
+/** What stands on the stage: scenery, lights, the figure with its ghosts, and what the view tools draw. */
+export function StageContents(props: StageProps) {
+  const { shot: given, theme, camera: cameraName, plain, picked, arc, onPick, pulls = false } = props;
+  const { invalidate, camera, gl } = useThree();
+  // The preview is taken from the store here, so that a drag draws the figure anew and not the whole view around it.
+  const shot = useDocuments((state) => state.preview) ?? given;
+  const set = plain ? null : shot.set;
+  const { landing, room } = useScenery(set, framingOf(shot), theme === "dusk");
+  const { figure, pale } = useDrawnFigure({ ...props, shot }, landing);
+  const turning = useFreeCamera(shot, cameraName);
+  // The path of a long shot follows a drag only once it is let go.
+  const arcShot = isLong(shot) ? given : shot;
+  const drawn = useMemo(() => (arc ? arcTool(arcShot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : null), [arc, arcShot]);
+  useEffect(() => () => drawn?.dispose(), [drawn]);
+  const tools = [...(drawn ? [drawn] : []), ...(pulls ? [pullTool] : [])];
+
+  useEffect(() => {
+    figure.pick(new Set(picked));
+    invalidate();
+  }, [figure, picked, invalidate]);
+
+  const press = (event: ThreeEvent<PointerEvent>) => {
+    const { object, point, nativeEvent } = event;
+    const control = object.userData.control as string | undefined;
+    const tool = tools.find((one) => one.hit(object));
+    if (control || tool) event.stopPropagation();
+    if (nativeEvent.button !== 0) return;
+    if (control) onPick(control, nativeEvent.shiftKey);
+    if (!tool) return;
+    // The free camera must not turn while something is dragged.
+    const controls = turning.current;
+    if (controls) controls.enabled = false;
+    const ended = () => {
+      if (controls) controls.enabled = true;
+    };
+    tool.drag({ object, point, camera, canvas: gl.domElement, start: nativeEvent, ended });
+  };
+  const hover = (control: string | null) => {
+    gl.domElement.style.cursor = control === null ? "" : pulls ? "grab" : "pointer";
+    useHovered.setState({ control });
+  };
+
+  return (
+    <>
+      <Lights set={set} well={palettes[theme].well} />
+      {landing && <primitive object={landing.still} />}
+      {landing && <primitive object={landing.ferry} />}
+      {room && <primitive object={room} />}
+      {pale.map((ghost) => (
+        <primitive key={ghost.group.uuid} object={ghost.group} />
+      ))}
+      <primitive
+        object={figure.group}
+        onPointerDown={press}
+        onPointerOver={(event: ThreeEvent<PointerEvent>) => {
+          event.stopPropagation();
+          hover(event.object.userData.control ?? null);
+        }}
+        onPointerOut={() => hover(null)}
+      />
+      {tools
+        .flatMap(({ objects }) => objects)
+        .map((object) => (
+          <primitive key={object.uuid} object={object} onPointerDown={press} />
+        ))}
+    </>
+  );
+}
+
+function Lights({ set, well }: { set: string | null; well: string }) {
+  const isDusk = set === "landing";
+  return (
+    <>
+      <color attach="background" args={[isDusk ? "#f6bd88" : well]} />
+      <ambientLight intensity={1.5} color={isDusk ? "#cfc3e6" : "#ffffff"} />
+      <directionalLight intensity={2.1} position={[4, 5, 5]} color={isDusk ? "#ffdcb0" : "#fff6ea"} />
+      <directionalLight intensity={0.8} position={[-5, 2, -4]} color="#9fb4ff" />
+    </>
+  );
+}

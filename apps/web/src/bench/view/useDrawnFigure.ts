@@ -1,0 +1,62 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import type { PerspectiveCamera } from "three";
+import { clock } from "../clock.ts";
+import { useDocuments } from "../documents.ts";
+import { placeCamera } from "./cameras.ts";
+import { buildFigure, type FigureModel } from "./figureModel.ts";
+import type { LandingModel } from "./landing.ts";
+import { playerFor } from "./players.ts";
+import type { StageProps } from "./stageProps.ts";
+
+/** The figure, its ghosts, and whatever of the set moves with the shot: drawn at the playhead, and as it is while it is pulled. */
+export function useDrawnFigure(
+  { shot, theme, camera: cameraName, ghosts, over = null }: StageProps,
+  landing: LandingModel | null,
+): { figure: FigureModel; pale: readonly FigureModel[] } {
+  const { invalidate, camera, size } = useThree();
+  const live = useDocuments((state) => state.live);
+  const { rig } = shot;
+  const figure = useMemo(() => buildFigure(rig), [rig]);
+  const pale = useMemo(() => [0, 1].map(() => buildFigure(rig, theme === "dusk" ? "#cfd8ff" : "#ffffff")), [rig, theme]);
+  useEffect(() => () => figure.dispose(), [figure]);
+  useEffect(
+    () => () => {
+      for (const ghost of pale) ghost.dispose();
+    },
+    [pale],
+  );
+
+  useEffect(() => {
+    const player = playerFor(shot);
+    pale.forEach((ghost, i) => {
+      ghost.group.visible = ghosts[i] !== undefined;
+      if (ghosts[i] === undefined) return;
+      player.pose(ghosts[i]);
+      ghost.follow(player);
+    });
+    invalidate();
+  }, [shot, pale, ghosts, invalidate]);
+
+  useEffect(() => {
+    const player = live?.player ?? playerFor(shot);
+    const draw = () => {
+      if (size.width === 0) return;
+      player.pose(clock.frame);
+      figure.follow(player);
+      if (over) {
+        const other = playerFor(over);
+        other.pose(clock.frame);
+        pale[0].follow(other);
+        pale[0].group.visible = true;
+      }
+      landing?.follow(player);
+      if (cameraName !== "free") placeCamera(camera as PerspectiveCamera, cameraName, shot, player);
+      invalidate();
+    };
+    draw();
+    return clock.subscribe(draw);
+  }, [shot, live, over, pale, figure, landing, camera, cameraName, invalidate, size]);
+
+  return { figure, pale };
+}

@@ -1,0 +1,216 @@
+import type { Action, Clip, Shot } from "@kneader/core";
+import { Button, Input, Select, Slider, Switch, Tooltip } from "antd";
+import { Plus } from "lucide-react";
+import type { ComponentType, ReactNode } from "react";
+import { useCards } from "../../pantry/useActions.ts";
+import { pantry } from "../../storage/pantry.ts";
+import { clock } from "../clock.ts";
+import { sayClip } from "../copied.ts";
+import { NumberField } from "../NumberField.tsx";
+import { OrderField } from "./OrderField.tsx";
+import type { FieldProps, Property } from "./property.ts";
+
+/** The title of a setting, its help under the pointer, and its field. */
+function Setting({
+  title,
+  property,
+  className = "setting",
+  children,
+}: Pick<FieldProps, "title" | "property"> & { className?: string; children: ReactNode }) {
+  return (
+    <div className={className}>
+      <Tooltip title={property.help}>
+        <span className="setting-title">{title}</span>
+      </Tooltip>
+      {children}
+    </div>
+  );
+}
+
+function SwitchSetting({ title, property, value, disabled, onChange }: FieldProps) {
+  return (
+    <label className="setting inline">
+      <Tooltip title={property.help}>
+        <span className="setting-title">{title}</span>
+      </Tooltip>
+      <Switch size="small" aria-label={title} checked={value === true} disabled={disabled} onChange={onChange} />
+    </label>
+  );
+}
+
+function ChoiceSetting({ title, property, value, disabled, onChange }: FieldProps) {
+  const options = (property.enum ?? []).map((item) => ({ value: item, label: property.labels?.[item] ?? item }));
+  return (
+    <Setting title={title} property={property}>
+      <Select size="small" aria-label={title} value={value as string} disabled={disabled} options={options} onChange={onChange} />
+    </Setting>
+  );
+}
+
+function ClipSetting({ title, property, value }: FieldProps) {
+  return (
+    <Setting title={title} property={property}>
+      <span className="clip-said">{value ? sayClip(value as Clip) : "nothing yet: copy keys first (Ctrl C)"}</span>
+    </Setting>
+  );
+}
+
+function OrderSetting({ title, value, shot, onChange }: FieldProps) {
+  return <OrderField title={title} value={value as string[]} shot={shot} onChange={onChange} />;
+}
+
+function ControlSetting({ title, property, value, shot, disabled, onChange }: FieldProps) {
+  return (
+    <Setting title={title} property={property}>
+      <Select
+        size="small"
+        showSearch
+        optionFilterProp="label"
+        aria-label={title}
+        value={(value as string) || undefined}
+        placeholder="found by itself"
+        allowClear
+        disabled={disabled}
+        options={shot.rig.controls.map(({ id, name }) => ({ value: id, label: name }))}
+        onChange={(id: string | undefined) => onChange(id ?? "")}
+      />
+    </Setting>
+  );
+}
+
+function FramesSetting({ title, property, value, disabled, onChange }: FieldProps) {
+  const frames = (value as number[] | undefined) ?? [];
+  return (
+    <Setting title={title} property={property} className="setting frames-setting">
+      <Select
+        size="small"
+        mode="tags"
+        aria-label={title}
+        value={frames.map(String)}
+        disabled={disabled}
+        tokenSeparators={[",", " "]}
+        onChange={(texts: string[]) => onChange(texts.map(Number).filter(Number.isFinite))}
+        open={false}
+        suffixIcon={null}
+        placeholder="none"
+      />
+      <Tooltip title="Add the frame at the playhead">
+        <Button
+          size="small"
+          type="text"
+          aria-label="Keep the frame at the playhead"
+          disabled={disabled}
+          icon={<Plus size={14} />}
+          onClick={() => onChange([...new Set([...frames, clock.frame])].sort((a, b) => a - b))}
+        />
+      </Tooltip>
+    </Setting>
+  );
+}
+
+function TagsSetting({ title, property, value, disabled, onChange }: FieldProps) {
+  return (
+    <Setting title={title} property={property}>
+      <Select
+        size="small"
+        mode="tags"
+        aria-label={title}
+        value={value as string[]}
+        disabled={disabled}
+        onChange={onChange}
+        open={false}
+        suffixIcon={null}
+        placeholder="type and press Enter"
+      />
+    </Setting>
+  );
+}
+
+function TextSetting({ title, property, value, disabled, onChange }: FieldProps) {
+  const common = { "aria-label": title, value: value as string, disabled };
+  return (
+    <Setting title={title} property={property}>
+      {property.widget === "lines" ? (
+        <Input.TextArea rows={2} {...common} onChange={(event) => onChange(event.target.value)} />
+      ) : (
+        <Input size="small" {...common} onChange={(event) => onChange(event.target.value)} />
+      )}
+    </Setting>
+  );
+}
+
+function NumberSetting({ title, property, value, shot, disabled, onChange }: FieldProps) {
+  const unit = unitOf(property.unit, shot);
+  const number = Number(value ?? property.default ?? 0) * unit.factor;
+  const low = property.minimum !== undefined && property.minimum > -1e6 ? property.minimum * unit.factor : Number.NEGATIVE_INFINITY;
+  const high = property.maximum !== undefined && property.maximum < 1e6 ? property.maximum * unit.factor : Number.POSITIVE_INFINITY;
+  const most = property.max === undefined ? null : property.max * unit.factor;
+  const step = (property.step ?? 1) * unit.factor;
+  return (
+    <Setting title={title} property={property} className="setting number-setting">
+      <NumberField
+        label={title}
+        value={number}
+        decimals={step < 0.1 ? 2 : step < 1 ? 1 : 0}
+        suffix={unit.suffix}
+        min={low}
+        max={high}
+        disabled={disabled}
+        onCommit={(next) => onChange(next / unit.factor)}
+      />
+      {most !== null && (
+        <Slider
+          aria-label={`${title} slider`}
+          ariaLabelForHandle={`${title} slider`}
+          min={Number.isFinite(low) ? low : 0}
+          max={most}
+          step={step}
+          value={Math.min(most, number)}
+          disabled={disabled}
+          tooltip={{ open: false }}
+          onChange={(next) => onChange(next / unit.factor)}
+        />
+      )}
+    </Setting>
+  );
+}
+
+/** Lengths are shown in millimetres where the shot knows its unit. */
+function unitOf(unit: string | undefined, shot: Shot): { factor: number; suffix: string } {
+  if (unit === "degrees") return { factor: 1, suffix: "°" };
+  if (unit === "percent") return { factor: 1, suffix: " %" };
+  if (unit === "length") return shot.unitMetres ? { factor: shot.unitMetres * 1000, suffix: " mm" } : { factor: 1, suffix: " units" };
+  return { factor: 1, suffix: "" };
+}
+
+function ActionSetting({ title, property, value, onChange }: FieldProps) {
+  const cards = useCards() ?? [];
+  return (
+    <Setting title={title} property={property}>
+      <Select
+        size="small"
+        showSearch
+        aria-label={title}
+        placeholder="Choose from the pantry"
+        value={(value as Action | undefined)?.card.id}
+        options={cards.map((card) => ({ value: card.id, label: card.name }))}
+        onChange={async (id) => onChange(await pantry.get(id))}
+      />
+    </Setting>
+  );
+}
+
+const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
+  action: ActionSetting,
+  clip: ClipSetting,
+  order: OrderSetting,
+  control: ControlSetting,
+  frames: FramesSetting,
+};
+const byType: Readonly<Record<string, ComponentType<FieldProps>>> = { boolean: SwitchSetting, array: TagsSetting, string: TextSetting };
+
+/** The field for a setting, from what the operation says about it. */
+export function fieldFor({ widget, type, enum: choices }: Property): ComponentType<FieldProps> {
+  if (widget !== undefined && byWidget[widget]) return byWidget[widget];
+  return choices ? ChoiceSetting : (byType[type ?? ""] ?? NumberSetting);
+}

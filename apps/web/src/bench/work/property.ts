@@ -1,0 +1,29 @@
+import type { Shot } from "@kneader/core";
+
+/** What JSON Schema and the operation's own metadata say of one setting. */
+export interface Property {
+  type?: string;
+  title?: string;
+  help?: string;
+  unit?: string;
+  widget?: string;
+  enum?: string[];
+  labels?: Record<string, string>;
+  minimum?: number;
+  maximum?: number;
+  max?: number;
+  step?: number;
+  /** Only shown while other settings have these values. */
+  when?: Record<string, unknown>;
+  default?: unknown;
+}
+
+/** One setting, as its field is given it. */
+export interface FieldProps {
+  title: string;
+  property: Property;
+  value: unknown;
+  shot: Shot;
+  disabled: boolean;
+  onChange(value: unknown): void;
+}
