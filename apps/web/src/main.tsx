@@ -8,6 +8,8 @@ import "./bench/work/work.css";
 import "./bench/rack/rack.css";
 import "./bench/rack/passes/passes.css";
 import "./bench/rack/curves/curves.css";
+import "./bench/rack/detail/detail.css";
+import "./bench/rack/drift/drift.css";
 import "./bench/rack/sheet/sheet.css";
 import "./bench/dialogs.css";
 import "./export/export.css";

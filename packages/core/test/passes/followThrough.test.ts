@@ -90,41 +90,41 @@ describe("follow-through against the closed form of the damped oscillator", () =
   });
 });
 
+const rig = {
+  id: "r",
+  name: "R",
+  figure: null,
+  controls: [
+    control("root", null, [0, 1, 0]),
+    control("tail-1", "root", [0, 0, -0.1]),
+    control("tail-2", "tail-1", [0, 0, -0.3]),
+    control("tail-3", "tail-2", [0, 0, -0.3]),
+  ],
+};
+const tail = ["tail-1", "tail-2", "tail-3"].flatMap((id) => ["rotateX", "rotateY", "rotateZ"].map((channel) => `${id}.${channel}`));
+const turning = curveFrom([
+  [1, 0],
+  [9, 60],
+  [17, -40],
+  [25, 0],
+]);
+const shot = (pass: Pass | null, base: Record<string, Curve> = { "root.rotateY": turning }) =>
+  smallShot(base, { rig, range: { start: 1, end: 49 }, passes: pass ? [pass] : [] });
+const swing = (settings: object = {}, more: Partial<Pass> = {}) =>
+  passFor("follow-through", { stiffness: 2, damping: 30, ...settings }, { members: tail, ...more });
+
+/** Direction of a link in the world, as an angle about the vertical. */
+const headings = (s: Shot, id: string) => {
+  const player = makePlayer(s);
+  const i = player.controlIndex.get(id) as number;
+  return Array.from({ length: 49 }, (_, n) => {
+    player.pose(1 + n);
+    return Math.atan2(player.worlds[i * 16 + 8], player.worlds[i * 16 + 10]) * (180 / Math.PI);
+  });
+};
+const peakOf = (values: number[]) => values.indexOf(Math.max(...values));
+
 describe("follow-through on a chain", () => {
-  const rig = {
-    id: "r",
-    name: "R",
-    figure: null,
-    controls: [
-      control("root", null, [0, 1, 0]),
-      control("tail-1", "root", [0, 0, -0.1]),
-      control("tail-2", "tail-1", [0, 0, -0.3]),
-      control("tail-3", "tail-2", [0, 0, -0.3]),
-    ],
-  };
-  const tail = ["tail-1", "tail-2", "tail-3"].flatMap((id) => ["rotateX", "rotateY", "rotateZ"].map((channel) => `${id}.${channel}`));
-  const turning = curveFrom([
-    [1, 0],
-    [9, 60],
-    [17, -40],
-    [25, 0],
-  ]);
-  const shot = (pass: Pass | null, base: Record<string, Curve> = { "root.rotateY": turning }) =>
-    smallShot(base, { rig, range: { start: 1, end: 49 }, passes: pass ? [pass] : [] });
-  const swing = (settings: object = {}, more: Partial<Pass> = {}) =>
-    passFor("follow-through", { stiffness: 2, damping: 30, ...settings }, { members: tail, ...more });
-
-  /** Direction of a link in the world, as an angle about the vertical. */
-  const headings = (s: Shot, id: string) => {
-    const player = makePlayer(s);
-    const i = player.controlIndex.get(id) as number;
-    return Array.from({ length: 49 }, (_, n) => {
-      player.pose(1 + n);
-      return Math.atan2(player.worlds[i * 16 + 8], player.worlds[i * 16 + 10]) * (180 / Math.PI);
-    });
-  };
-  const peakOf = (values: number[]) => values.indexOf(Math.max(...values));
-
   test("it trails behind what turns its parent, later down the chain, and comes to rest where the motion below is", () => {
     const peaks = ["tail-1", "tail-2", "tail-3"].map((id) => peakOf(headings(shot(swing()), id)));
     expect(peakOf(headings(shot(null), "tail-1"))).toBe(8);
@@ -164,7 +164,9 @@ describe("follow-through on a chain", () => {
     expect(off(50)).toBeLessThan(off(100));
     expect(off(150)).toBeGreaterThan(off(100));
   });
+});
 
+describe("follow-through that goes round", () => {
   test.each(["tips", "channels"] as const)(
     "a looped walk with a tail stays looped (%p): value and slope meet within a thousandth of the range",
     (how) => {

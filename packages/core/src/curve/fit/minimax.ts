@@ -91,11 +91,7 @@ function addFirst(y: Float64Array, a: number, v0: number, s0: number, first: num
     g1 += w * c1 * r;
     total += w;
   }
-  normal[0] = n00;
-  normal[4] = n10;
-  normal[5] = n11;
-  right[0] = g0;
-  right[1] = g1;
+  [normal[0], normal[4], normal[5], right[0], right[1]] = [n00, n10, n11, g0, g1];
   return total;
 }
 
