@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Page, test } from "@playwright/test";
-import { card, command, openShelf, openShot, previewed, scope } from "./bench.ts";
+import { card, command, openShelf, openShot, previewed, scope, settled } from "./bench.ts";
 
 async function serious(page: Page): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
@@ -29,28 +29,28 @@ for (const theme of ["light", "dusk"])
     await page.getByRole("button", { name: "Base motion" }).click();
     await page.keyboard.press("s");
     await expect(card(page).getByRole("heading", { name: "Simplify" })).toBeVisible();
-    await page.waitForTimeout(600);
+    await settled(page);
     expect(await serious(page), "work card").toEqual([]);
     await page.keyboard.press("Escape");
     await page.keyboard.press("e");
     await expect(page.getByRole("dialog", { name: "Export" })).toBeVisible();
-    await page.waitForTimeout(400);
+    await settled(page);
     expect(await serious(page), "export").toEqual([]);
     await page.keyboard.press("Escape");
     await expect(page.getByRole("dialog", { name: "Export" })).toBeHidden();
     await page.keyboard.press("Control+k");
     await expect(page.getByRole("combobox", { name: "Find a command" })).toBeVisible();
-    await page.waitForTimeout(400);
+    await settled(page);
     expect(await serious(page), "finder").toEqual([]);
     await page.keyboard.press("Escape");
     await page.getByRole("button", { name: "History" }).click();
-    await page.waitForTimeout(400);
+    await settled(page);
     expect(await serious(page), "history").toEqual([]);
 
     await page.keyboard.press("Escape");
     await page.getByText("Compare", { exact: true }).click();
     await expect(page.getByRole("region", { name: /^Left: / })).toBeVisible();
-    await page.waitForTimeout(600);
+    await settled(page);
     expect(await serious(page), "compare").toEqual([]);
 
     await page.goto("/pantry");

@@ -1,5 +1,5 @@
 import { readFile } from "node:fs/promises";
-import { expect, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
 
 /** What a person does on the shelf and the bench, in their words. */
 
@@ -117,4 +117,32 @@ export async function shotOf(page: Page): Promise<{
   sets: { name: string; channels: string[] }[];
 }> {
   return JSON.parse((await exportAs(page, "Kneader shot")).toString()).shot;
+}
+
+/** Wait until nothing on the page is on its way in or out. */
+export async function settled(page: Page): Promise<void> {
+  await page.evaluate(async () => {
+    const ends = (animation: Animation) => animation.effect?.getComputedTiming().endTime !== Number.POSITIVE_INFINITY;
+    // What ends may begin something else.
+    for (let round = 0; round < 5; round++) {
+      await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+      const running = document.getAnimations().filter(ends);
+      if (running.length === 0) return;
+      await Promise.all(running.map((animation) => animation.finished.catch(() => undefined)));
+    }
+  });
+}
+
+/** Wait until a part of the page looks the same twice running, and answer its picture. */
+export async function stillPicture(part: Locator): Promise<Buffer> {
+  let last = await part.screenshot();
+  await expect
+    .poll(async () => {
+      const now = await part.screenshot();
+      const same = now.equals(last);
+      last = now;
+      return same;
+    })
+    .toBe(true);
+  return last;
 }

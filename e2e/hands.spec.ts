@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { card, drag, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, watchErrors } from "./bench.ts";
+import { card, drag, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, stillPicture, watchErrors } from "./bench.ts";
 
 /** What is done with the pointer: dragging keys, handles, gaps, bands and the playhead. */
 
@@ -183,7 +183,7 @@ test("a control is picked in the view, its arc drawn; cameras change", async ({ 
   await openShot(page, "Captured signal");
   const view = page.getByRole("region", { name: "View" }).locator("canvas");
   await expect(view).toBeVisible();
-  await page.waitForTimeout(1500);
+  await stillPicture(view);
   const box = await view.boundingBox();
   if (!box) throw new Error("no view");
   await page.mouse.click(box.x + box.width * 0.55, box.y + box.height * 0.62);

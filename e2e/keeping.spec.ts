@@ -11,7 +11,9 @@ import {
   previewed,
   saved,
   setNumber,
+  settled,
   shotOf,
+  stillPicture,
 } from "./bench.ts";
 
 /** What must not be lost, stay, leak or act by itself. */
@@ -62,7 +64,7 @@ test("edits without a pause are saved while they go on: never more than a second
   await openShot(page, "Hop aboard");
   for (let n = 1; n <= 20; n++) {
     await page.keyboard.press("a");
-    await page.waitForTimeout(60);
+    await expect(page.getByRole("region", { name: `Pass ${n}`, exact: true })).toBeAttached();
   }
   // No pause yet: the passes of a second ago are in the record.
   const passes = await page.evaluate(
@@ -202,16 +204,15 @@ test("a database that fails for once is no reason to set a shot aside: it can be
   await page.goto("/settings");
   await page.addInitScript(() => {
     const { get } = IDBObjectStore.prototype;
-    let failing = true;
-    setTimeout(() => (failing = false), 6000);
     IDBObjectStore.prototype.get = function (...given) {
-      if (failing && this.name === "curves") throw new DOMException("The database connection is closing.", "InvalidStateError");
+      if (!("mended" in window) && this.name === "curves")
+        throw new DOMException("The database connection is closing.", "InvalidStateError");
       return get.apply(this, given);
     };
   });
   await page.goto("/shots/demo-hop-aboard");
   await expect(page.getByText("This shot cannot be opened")).toBeVisible();
-  await page.waitForTimeout(6000);
+  await page.evaluate(() => Object.assign(window, { mended: true }));
   await page.getByRole("button", { name: "Try again" }).click();
   await expect(page.getByRole("region", { name: "Pass 1" })).toBeVisible();
 });
@@ -267,16 +268,15 @@ test("previews leave nothing on the graphics card, and the free camera where it 
   await command(page, "shift values");
   await setNumber(page, "Rotations by", "12");
   await previewed(page);
-  await page.waitForTimeout(800);
-  const looked = await view.screenshot();
+  const looked = await stillPicture(view);
   const graphics = () => page.evaluate(() => ({ ...(window as unknown as { graphics: { buffers: number; arrays: number } }).graphics }));
   const before = await graphics();
   for (const value of ["20", "-8", "31", "5", "-14", "12"]) {
     await setNumber(page, "Rotations by", value);
     await previewed(page);
-    await page.waitForTimeout(150);
+    await settled(page);
   }
-  await page.waitForTimeout(800);
+  await stillPicture(view);
   const after = await graphics();
   expect(after.arrays - before.arrays).toBeLessThan(10);
   expect(after.buffers - before.buffers).toBeLessThan(20);

@@ -65,7 +65,7 @@ test("killing the browser during work loses at most the last second", async ({ b
     await openShelf(page);
     await openShot(page, "Hop aboard");
     for (let n = 1; n <= 4; n++) await addPass(page, n);
-    await page.waitForTimeout(1000);
+    await saved(page);
     // Not closed: killed, so that nothing of it can save on its way out. The profile's lock names its process.
     process.kill(Number(readlinkSync(join(folder, "SingletonLock")).split("-").at(-1)), "SIGKILL");
     await new Promise((resolve) => context.once("close", resolve));

@@ -19,6 +19,7 @@ import {
 } from "../src/bench/edits.ts";
 import { currentScope, useSelection } from "../src/bench/selection.ts";
 import { followPointer } from "../src/bench/followPointer.ts";
+import "../src/bench/session.ts";
 
 const hop = demoShots[1].make() as Shot;
 const documents = () => useDocuments.getState();

@@ -1,4 +1,3 @@
-import { BASE } from "@kneader/core";
 import { Alert, App as AntApp } from "antd";
 import { useCallback, useEffect } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
@@ -7,11 +6,10 @@ import { Header } from "../app/Header.tsx";
 import { StatusBar } from "../app/StatusBar.tsx";
 import { ExportDialog } from "../export/ExportDialog.tsx";
 import { CommandFinder } from "./CommandFinder.tsx";
-import { useDocuments, useShownPart } from "./documents.ts";
+import { useDocuments } from "./documents.ts";
 import { HistoryDrawer } from "./HistoryDrawer.tsx";
 import { OpenedShot } from "./OpenedShot.tsx";
 import { Rack } from "./rack/Rack.tsx";
-import { useSelection } from "./selection.ts";
 import { useClipboard } from "./useClipboard.ts";
 import { useShortcuts } from "./useShortcuts.ts";
 import { Transport } from "./view/Transport.tsx";
@@ -39,12 +37,6 @@ function Bench() {
     message.error(refused);
     useDocuments.setState({ refused: null });
   }, [refused, message]);
-  const layer = useSelection((state) => state.layer);
-  const isThere = useShownPart((shot) => layer === BASE || shot.passes.some(({ id }) => id === layer));
-  // A pass that undo took away is chosen no longer.
-  useEffect(() => {
-    if (!isThere) useSelection.getState().setLayer(BASE);
-  }, [isThere]);
   const readOnly = useDocuments((state) => (state.current ? state.open[state.current]?.readOnly : false));
   return (
     <div className="page bench">

@@ -133,9 +133,7 @@ export function movePass(pass: string, places: number): void {
 }
 
 export function removePass(pass: string): void {
-  if (!currentDocument()?.passes.some(({ id }) => id === pass)) return;
-  const wasChosen = useSelection.getState().layer === pass;
-  if (performOrTell(operations.stackPasses, { do: "remove", pass }) && wasChosen) useSelection.getState().setLayer(BASE);
+  if (currentDocument()?.passes.some(({ id }) => id === pass)) performOrTell(operations.stackPasses, { do: "remove", pass });
 }
 
 export function setRangeEnd(side: "start" | "end"): void {

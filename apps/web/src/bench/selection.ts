@@ -29,6 +29,9 @@ interface Selection {
   clear(): void;
 }
 
+/** The part of it that names things a shot may lose. */
+export type Picks = Pick<Selection, "controls" | "channels" | "keys" | "layer">;
+
 const none = { controls: [], channels: [], keys: {}, range: null, poses: [], gaps: [] };
 
 export const useSelection = create<Selection>((set) => ({

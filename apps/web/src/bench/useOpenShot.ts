@@ -6,13 +6,8 @@ import { shotDoor, shotRecords } from "../storage/kept.ts";
 import type { OnFree } from "../storage/shotDoor.ts";
 import { isUndecodable } from "../storage/shotRecords.ts";
 import { forgetUnused } from "../workers/operations.ts";
-import { clock } from "./clock.ts";
 import { useDocuments } from "./documents.ts";
-import { NO_FILTER } from "./rack/channels/channelFilter.ts";
-import { useChannelView } from "./rack/channels/channelView.ts";
-import { useSelection } from "./selection.ts";
-import { fitTime } from "./timeAxis.ts";
-import { useWork } from "./work/workStore.ts";
+import { beginSession, endSession } from "./session.ts";
 
 const MISSING = "There is no such shot in this browser. It may have been deleted, or kept in another browser.";
 
@@ -75,22 +70,13 @@ export function useOpenShot(id: string): Opening {
         if (failed) return setProblem(failed);
       }
       const shot = currentShot(useDocuments.getState().open[id].history);
-      useSelection.getState().clear();
-      useSelection.getState().setLayer("base");
-      useChannelView.getState().showAll();
-      useChannelView.getState().set(NO_FILTER);
-      useWork.getState().close();
-      clock.stop();
-      useDocuments.getState().show(id);
-      clock.set(shot.range.start);
-      fitTime(shot.range.start, shot.range.end);
+      beginSession(id, shot);
     };
     setProblem(null);
     void enter();
     return () => {
       wanted = false;
-      clock.stop();
-      useDocuments.getState().setPreview(null);
+      endSession();
       const shots = Object.values(useDocuments.getState().open).flatMap((entry) => entry.history.steps.map((step) => step.shot));
       void forgetUnused(shots);
     };

@@ -25,7 +25,6 @@ export async function applyWork(): Promise<string | null> {
     // Of several new ones the topmost: that is where work goes on.
     const made = outcome.shot.passes.findLast(({ id }) => !before.has(id));
     if (made) useSelection.getState().setLayer(made.id);
-    else if (!outcome.shot.passes.some((pass) => pass.id === scope.layer)) useSelection.getState().setLayer("base");
   }
   close();
   return outcome.report.summary;
