@@ -12,7 +12,7 @@ function restLocal({ rest, restTurn }: Control): Float64Array {
 }
 
 /** A control's matrix at rest in the world, by columns. */
-export function restWorld(rig: Rig, id: string | null): Float64Array {
+function restWorld(rig: Rig, id: string | null): Float64Array {
   const control = id === null ? undefined : controlById(rig, id);
   if (!control) return Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
   const local = restLocal(control);

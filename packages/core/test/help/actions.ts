@@ -2,7 +2,7 @@ import { captureClip } from "../../src/actions/captureClip.ts";
 import type { Action, ActionCard } from "../../src/model/action.ts";
 import type { Shot } from "../../src/model/shot.ts";
 
-export function cardOf(name: string, more: Partial<ActionCard> = {}): ActionCard {
+function cardOf(name: string, more: Partial<ActionCard> = {}): ActionCard {
   return { id: "action", name, notes: "", tags: [], folder: "Mine", savedAt: 0, ...more };
 }
 

@@ -206,7 +206,13 @@ function reweigh(
   return true;
 }
 
-/** The same for the half frames of a short segment. */
+/** Weights of one on average again, none of them nothing. */
+function spreadWeights(count: number): void {
+  const scale = count / residuals.next;
+  for (let k = 0; k < count; k++) weights[k] = weights[k] * scale + 1e-12;
+}
+
+/** The same as `reweigh` for the half frames of a short segment. */
 function reweighHeld(
   y: Float64Array,
   a: number,
@@ -265,8 +271,7 @@ export function fitJoined(y: Float64Array, a: number, v0: number, s0: number, b:
     if (held > 0 && !reweighHeld(y, a, held, th, [v0, s0, p0, p1], frames, tolerance, limit)) return false;
     if (residuals.worst <= tolerance) return isCalm(y, a, b, v0, s0, p0, p1, tolerance);
     if (residuals.mean > tolerance * tolerance * total) return false;
-    const scale = count / residuals.next;
-    for (let k = 0; k < count; k++) weights[k] = weights[k] * scale + 1e-12;
+    spreadWeights(count);
   }
   return false;
 }
@@ -323,25 +328,11 @@ export function fitFree(y: Float64Array, a: number, v0: number, b: number, toler
     const p0 = found[0];
     const p1 = found[1];
     const p2 = found[2];
-    const last = round === ROUNDS - 1;
-    let worst = 0;
-    let mean = 0;
-    let next = 0;
-    for (let k = 1, q = 4; k <= count; k++, q += 4) {
-      const e = Math.abs(y[a + k] - t[q] * v0 - t[q + 1] * p0 - t[q + 2] * p1 - t[q + 3] * p2);
-      if (e > worst) {
-        if (e > tolerance && last) return false;
-        worst = e;
-      }
-      const we = weights[k - 1] * e;
-      mean += we * e;
-      next += we;
-      weights[k - 1] = we;
-    }
-    if (worst <= tolerance) return isCalm(y, a, b, v0, p0, p1, p2, tolerance);
-    if (mean > limit * total) return false;
-    const scale = count / next;
-    for (let k = 0; k < count; k++) weights[k] = weights[k] * scale + 1e-12;
+    residuals.worst = residuals.mean = residuals.next = 0;
+    if (!reweigh(y, a, count, t, v0, p0, p1, p2, 0, round === ROUNDS - 1 ? tolerance : Number.POSITIVE_INFINITY)) return false;
+    if (residuals.worst <= tolerance) return isCalm(y, a, b, v0, p0, p1, p2, tolerance);
+    if (residuals.mean > limit * total) return false;
+    spreadWeights(count);
   }
   return false;
 }
