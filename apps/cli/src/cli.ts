@@ -7,6 +7,7 @@ import {
   checkSettings,
   countKeys,
   formatOf,
+  formats,
   framesPerSecond,
   KneaderError,
   noContext,
@@ -35,7 +36,7 @@ export interface CliResult {
 const usage = [
   "Usage:",
   "  kneader info FILE                       what a file holds, as JSON",
-  "  kneader convert IN OUT                  formats by extension: .json .glb .gltf .bvh .csv",
+  `  kneader convert IN OUT                  formats by extension: ${formats.map(({ extension }) => extension).join(" ")}`,
   "  kneader apply OPERATION IN OUT [--set name=value ...] [--controls a,b] [--range first-last] [--layer base|pass]",
   "                                          run a rework operation; @FILE as a value reads JSON from FILE",
   "  kneader operations                      the catalogue with its settings, as JSON",

@@ -29,7 +29,8 @@ export {
   type RotationOrder,
 } from "./maths/rotation.ts";
 export { curveFromBytes, curveToBytes } from "./formats/curveBytes.ts";
-export { checkFileSize, type Format, formatOf, formats, readShot } from "./formats/formats.ts";
+export type { Format } from "./formats/format.ts";
+export { checkFileSize, formatOf, formats, readShot } from "./formats/formats.ts";
 export { readAction, writeAction } from "./formats/kneaderJson.ts";
 export { checkVersion, migrate, SCHEMA_VERSION } from "./formats/migrate.ts";
 export { shotFromRecord } from "./formats/schema.ts";

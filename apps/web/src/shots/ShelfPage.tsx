@@ -1,4 +1,4 @@
-import { freshId, KneaderError, operations, sayError } from "@kneader/core";
+import { formats, freshId, KneaderError, operations, sayError } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { useQuery } from "@tanstack/react-query";
 import { App as AntApp, Alert, Button, Dropdown, Input, Modal } from "antd";
@@ -30,6 +30,9 @@ async function shelf() {
 }
 
 const refresh = () => queryClient.invalidateQueries({ queryKey: ["shelf"] });
+
+/** What can be opened, and the data that stands beside some of it. */
+const ACCEPTED = [...formats.map(({ extension }) => extension), ".bin"].join();
 
 /** What can be done with shots on the shelf; whatever goes wrong is told. */
 function useShelfWork() {
@@ -107,7 +110,7 @@ export function ShelfPage() {
             hidden
             aria-label="Shot file"
             multiple
-            accept=".bvh,.glb,.gltf,.csv,.json,.bin"
+            accept={ACCEPTED}
             onChange={(event) => {
               const files = [...(event.target.files ?? [])];
               event.target.value = "";
@@ -147,7 +150,7 @@ function OwnShots({ kept, onChoose }: { kept: readonly ShotRecord[]; onChoose():
         ))}
         <button type="button" className="drop-card" onClick={onChoose}>
           <b>Drop files here</b>
-          <span className="quiet">BVH, glTF (.glb, .gltf), CSV or a Kneader shot</span>
+          <span className="quiet">{formats.map(({ extension }) => extension).join(" ")}</span>
         </button>
       </div>
     </section>

@@ -9,7 +9,7 @@ import type { Shot } from "../model/shot.ts";
 import { emptyShot } from "../model/shotFields.ts";
 import { curveFromSamples } from "../curve/bakeValues.ts";
 import { decodeText, encodeText } from "./utf8.ts";
-import type { Exported, Imported } from "./format.ts";
+import type { Exported, Format, Imported } from "./format.ts";
 
 /** One line a frame, one column a channel that has a curve anywhere: final values, passes included. */
 export function writeCsv(shot: Shot): Exported {
@@ -76,3 +76,13 @@ export function readCsv(bytes: Uint8Array, name: string): Imported {
     notes: ["CSV does not say the frame rate or the hierarchy: 24 frames a second are taken, all controls side by side."],
   };
 }
+
+/** A table of values, for spreadsheets and scripts. */
+export const csv: Format = {
+  id: "csv",
+  title: "CSV table",
+  extension: ".csv",
+  help: "One line a frame, one column a channel.",
+  read: readCsv,
+  write: writeCsv,
+};

@@ -14,3 +14,16 @@ export interface Exported {
   readonly bytes: Uint8Array;
   readonly notes: readonly string[];
 }
+
+/** One file format for shots: a file like `csv.ts` and a line in `formats.ts`. */
+export interface Format {
+  readonly id: string;
+  readonly title: string;
+  /** With its dot. */
+  readonly extension: string;
+  readonly help: string;
+  read(bytes: Uint8Array, name: string, beside?: FilesBeside): Imported;
+  write(shot: Shot): Exported;
+  /** Its bytes are no text. */
+  readonly binary?: true;
+}

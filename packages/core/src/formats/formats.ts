@@ -1,52 +1,13 @@
 import { KneaderError } from "../errors.ts";
-import type { Shot } from "../model/shot.ts";
-import { readBvh } from "./bvhRead.ts";
-import { writeBvh } from "./bvhWrite.ts";
-import { readCsv, writeCsv } from "./csv.ts";
+import { bvh } from "./bvh.ts";
 import { checkShot, checkSize } from "./checkShot.ts";
-import type { Exported, FilesBeside, Imported } from "./format.ts";
-import { readGltf } from "./gltfRead.ts";
-import { writeGltf } from "./gltfWrite.ts";
-import { readKneader, writeKneader } from "./kneaderJson.ts";
+import { csv } from "./csv.ts";
+import type { FilesBeside, Format, Imported } from "./format.ts";
+import { glb, gltf } from "./gltf.ts";
+import { kneaderJson } from "./kneaderJson.ts";
 
-/** One file format for shots. A new one is a file beside this one and an entry here. */
-export interface Format {
-  readonly id: string;
-  readonly title: string;
-  readonly extension: string;
-  readonly help: string;
-  read(bytes: Uint8Array, name: string, beside?: FilesBeside): Imported;
-  write(shot: Shot): Exported;
-}
-
-export const formats: readonly Format[] = [
-  {
-    id: "json",
-    title: "Kneader shot",
-    extension: ".json",
-    help: "Everything: keys, tangents, passes, follows.",
-    read: readKneader,
-    write: writeKneader,
-  },
-  {
-    id: "glb",
-    title: "glTF, one binary file",
-    extension: ".glb",
-    help: "Skeleton and motion for engines and other programs.",
-    read: readGltf,
-    write: (shot) => writeGltf(shot, true),
-  },
-  {
-    id: "gltf",
-    title: "glTF, text with data inside",
-    extension: ".gltf",
-    help: "The same as readable JSON.",
-    read: readGltf,
-    write: (shot) => writeGltf(shot, false),
-  },
-  { id: "bvh", title: "BVH", extension: ".bvh", help: "Joints and one sample a frame.", read: readBvh, write: writeBvh },
-  { id: "csv", title: "CSV table", extension: ".csv", help: "One line a frame, one column a channel.", read: readCsv, write: writeCsv },
-];
+/** Every format shots are read from and written to, in the order in which they are offered. */
+export const formats: readonly Format[] = [kneaderJson, glb, gltf, bvh, csv];
 
 /** Above this a file is refused before it is read. */
 export const LARGEST_FILE = 128 * 1024 * 1024;
@@ -87,7 +48,7 @@ export function readShot(bytes: Uint8Array, fileName: string, beside?: FilesBesi
       `"${fileName}" is a ${foreign} picture, not a ${format.extension} file, whatever its name says.`,
     );
   const dot = fileName.lastIndexOf(".");
-  if (format.id !== "glb" && isBinary(bytes))
+  if (!format.binary && isBinary(bytes))
     throw new KneaderError("file-unknown", `"${fileName}" is no text, as a ${format.extension} file is.`, "Is it really such a file?");
   const { shot, notes } = format.read(bytes, fileName.slice(fileName.lastIndexOf("/") + 1, dot), beside);
   const checked = checkShot(shot);

@@ -4,7 +4,7 @@ import type { Action } from "../model/action.ts";
 import type { Shot } from "../model/shot.ts";
 import { checkAction } from "./checkShot.ts";
 import { decodeText, encodeText } from "./utf8.ts";
-import type { Exported, Imported } from "./format.ts";
+import type { Exported, Format, Imported } from "./format.ts";
 import { actionFromJson, actionToJson, shotFromJson, shotToJson } from "./schema.ts";
 
 function parseJson(bytes: Uint8Array): unknown {
@@ -36,3 +36,13 @@ export function readAction(bytes: Uint8Array): Action {
   const { card, clip } = checkAction(actionFromJson(parseJson(bytes)));
   return { card: { ...card, id: freshId("action") }, clip };
 }
+
+/** Our own format: nothing is left out. */
+export const kneaderJson: Format = {
+  id: "json",
+  title: "Kneader shot",
+  extension: ".json",
+  help: "Everything: keys, tangents, passes, constraints.",
+  read: readKneader,
+  write: writeKneader,
+};

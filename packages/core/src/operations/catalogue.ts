@@ -9,11 +9,6 @@ import { despike } from "./clean/despike.ts";
 import { evenGaps } from "./timing/evenGaps.ts";
 import { lockEnds } from "./passes/lockEnds.ts";
 import { overlap } from "./passes/overlap.ts";
-import { followThroughPass } from "../passes/followThrough.ts";
-import { lagPass } from "../passes/lag.ts";
-import { smoothPass } from "../passes/smooth.ts";
-import { stretchPass } from "../passes/stretch.ts";
-import { tremorPass } from "../passes/tremor.ts";
 import { insertFrames } from "./timing/insertFrames.ts";
 import { insertHold } from "./timing/insertHold.ts";
 import { scaleTime } from "./timing/scaleTime.ts";
@@ -26,7 +21,7 @@ import { matchEnds } from "./values/matchEnds.ts";
 import type { Operation } from "./operation.ts";
 import { movePose } from "./timing/movePose.ts";
 import { pasteKeys } from "./timing/pasteKeys.ts";
-import { passOperation } from "./passes/passOperation.ts";
+import { passOperations } from "./passes/passOperation.ts";
 import { pastePose } from "./poses/pastePose.ts";
 import { removePoses } from "./poses/removePoses.ts";
 import { reduce } from "./clean/reduce.ts";
@@ -63,7 +58,7 @@ import { changeVersion } from "./hand/changeVersion.ts";
 import { setGaps } from "./hand/setGaps.ts";
 import { takeBack } from "./hand/takeBack.ts";
 
-/** The operations that are offered, in the order in which they are listed. */
+/** The operations that are offered, in the order in which they are listed; those of the kinds of passes stand between. */
 const offered = {
   simplify,
   smooth,
@@ -101,11 +96,9 @@ const offered = {
   swapPoses,
   removePoses,
   overlap,
-  followThrough: passOperation(followThroughPass, { words: "spring drag overlap swing chain tail", picked: true }),
-  lag: passOperation(lagPass, { words: "delay late offset stagger successive" }),
-  stretch: passOperation(stretchPass, { words: "slow quick scale time longer" }),
-  tremor: passOperation(tremorPass, { words: "noise shake jitter shiver camera handheld" }),
-  smoothPass: passOperation(smoothPass, { words: "filter jitter soft" }),
+};
+
+const offeredAfterPasses = {
   lockEnds,
   bakePasses,
   bakeFollow,
@@ -131,12 +124,16 @@ const byHand = {
 };
 
 /** Every operation by its name, with the type of its settings. */
-export const operations = { ...offered, ...byHand };
+export const operations = { ...offered, ...offeredAfterPasses, ...byHand };
 
 /** The operations that are offered, for lists. */
-export const catalogue = Object.values(offered) as unknown as readonly Operation[];
+export const catalogue = [
+  ...Object.values(offered),
+  ...passOperations(),
+  ...Object.values(offeredAfterPasses),
+] as unknown as readonly Operation[];
 
-const all = Object.values(operations) as unknown as readonly Operation[];
+const all = [...catalogue, ...Object.values(byHand)] as unknown as readonly Operation[];
 
 export function operationById(id: string): Operation {
   const found = all.find((operation) => operation.id === id);

@@ -64,6 +64,7 @@ export const followThroughPass: MotionPassKind = {
   reads: "motion",
   joins: "replaces",
   madeBy: "follow-through",
+  offer: { words: "spring drag overlap swing chain tail", picked: true },
   own: { name: NAME, channels: ["stiffness", "damping"] },
   settings,
   compute(pass, below, members) {

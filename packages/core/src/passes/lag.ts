@@ -28,6 +28,7 @@ export const lagPass: TimedPassKind = {
   help: "Plays what is below it late, each control of a chain a little later than the one before.",
   reads: "time",
   madeBy: "lag",
+  offer: { words: "delay late offset stagger successive" },
   own: { name: NAME, channels: ["frames", "stagger"] },
   settings,
   reader(pass, shot) {

@@ -21,6 +21,7 @@ export const smoothPass: MotionPassKind = {
   reads: "motion",
   joins: "replaces",
   madeBy: "smooth-pass",
+  offer: { words: "filter jitter soft" },
   own: { name: "Smooth", channels: [] },
   settings,
   compute(pass, below, members) {

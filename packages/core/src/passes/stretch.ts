@@ -21,6 +21,7 @@ export const stretchPass: TimedPassKind = {
   help: "Makes what is below it longer or shorter about a frame that stays.",
   reads: "time",
   madeBy: "stretch",
+  offer: { words: "slow quick scale time longer" },
   own: { name: NAME, channels: ["longer"] },
   settings,
   reader(pass) {

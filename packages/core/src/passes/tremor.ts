@@ -34,6 +34,7 @@ export const tremorPass: MotionPassKind = {
   reads: "motion",
   joins: "adds",
   madeBy: "tremor",
+  offer: { words: "noise shake jitter shiver camera handheld" },
   own: { name: NAME, channels: ["rotate", "move", "speed"] },
   settings,
   lengths: ["move"],

@@ -1,22 +1,17 @@
 import { KneaderError } from "../../errors.ts";
 import { type Pass, withPass } from "../../model/shot.ts";
+import { passKinds } from "../../passes/kinds.ts";
 import type { ComputedPassKind } from "../../passes/passKind.ts";
 import { freshPass, membersOf } from "./computedPass.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
 
-interface Extra {
-  /** Extra words by which it may be looked for. */
-  readonly words: string;
-  /** It makes no sense for the figure as a whole: something must be picked. */
-  readonly picked?: true;
-}
-
 /**
  * The operation that adds a computed pass for what is in scope; with a pass of its kind chosen it shapes that
  * one anew. Its settings are those of the kind.
  */
-export function passOperation(kind: ComputedPassKind, { words, picked }: Extra): Operation<Record<string, unknown>> {
+function passOperation(kind: ComputedPassKind): Operation<Record<string, unknown>> {
+  const { words = "", picked } = kind.offer ?? {};
   return {
     id: kind.madeBy,
     title: kind.madeBy === kind.id ? kind.title : `${kind.title} pass`,
@@ -51,4 +46,10 @@ export function passOperation(kind: ComputedPassKind, { words, picked }: Extra):
       return outcome(shot, { ...shot, passes: [...shot.passes, pass] }, `${pass.name} on ${controls}`);
     },
   };
+}
+
+/** An operation for each kind of pass that needs no other. */
+export function passOperations(): Operation<Record<string, unknown>>[] {
+  const offered = passKinds.filter((kind): kind is ComputedPassKind => kind.reads !== "keys" && kind.offer !== undefined);
+  return offered.map(passOperation);
 }
