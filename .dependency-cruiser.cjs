@@ -1,21 +1,8 @@
+const { floors, rooms } = require("./scripts/house.cjs");
+
 /** The arrows between the packages: web → demo → core, server → core, cli → core, and nothing else. */
 const only = (name, from, to) => ({ name, severity: "error", from: { path: from }, to: { path: "^(packages|apps)/", pathNot: to } });
 
-/** The floors of core, the lowest first: a file imports from its own floor and from those below it. */
-const floors = [
-  "words",
-  "errors",
-  "maths",
-  "curve",
-  "model",
-  "figure",
-  "passes",
-  "constraints",
-  "evaluate",
-  "actions",
-  "formats",
-  "operations",
-];
 const core = (floor) => `^packages/core/src/${floor}(/|\\.ts$)`;
 const upward = floors.map((floor, i) => ({
   name: `only-down-from-${floor}`,
@@ -24,9 +11,8 @@ const upward = floors.map((floor, i) => ({
   to: { path: "^packages/core/src/", pathNot: floors.slice(0, i + 1).map(core) },
 }));
 
-/** The same between the rooms of operations: what several share lies lowest. The catalogue and what runs operations stand above all. */
-const rooms = ["shared", "spaces", "actions", "loops", "poses", "values", "clean", "passes", "timing"];
 const room = (name) => `^packages/core/src/operations/${name}/`;
+/** The same between the rooms of operations. */
 const betweenRooms = rooms.map((name, i) => ({
   name: `only-down-from-operations-${name}`,
   severity: "error",
@@ -53,6 +39,6 @@ module.exports = {
     exclude: { path: "(dist|test|fixtures)/" },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: "tsconfig.json" },
-    enhancedResolveOptions: { conditionNames: ["kneader-source", "import", "default"], extensions: [".ts", ".tsx", ".mjs", ".js"] },
+    enhancedResolveOptions: { exportsFields: ["exports"], conditionNames: ["kneader-source", "import", "default"], extensions: [".ts", ".tsx", ".mjs", ".js"] },
   },
 };

@@ -27,6 +27,22 @@ test("a locked pass is in nobody's way who does not touch it; who would change i
   await expect(card(page).getByRole("heading", { name: /Insert or remove frames/ })).toBeVisible();
 });
 
+/** The lower tray as this browser keeps it; runs in the page. */
+async function keptTray(): Promise<unknown> {
+  const database = await new Promise<IDBDatabase>((resolve, reject) => {
+    const request = indexedDB.open("kneader");
+    request.onsuccess = () => resolve(request.result);
+    request.onerror = () => reject(request.error);
+  });
+  const request = database.transaction("preferences").objectStore("preferences").get("preferences");
+  const kept = await new Promise<{ below?: unknown } | undefined>((resolve) => {
+    request.onsuccess = () => resolve(request.result);
+    request.onerror = () => resolve(undefined);
+  });
+  database.close();
+  return kept?.below;
+}
+
 test("letters typed as a tag are letters; trays chosen by key are still there after a reload", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Half a walk");
@@ -45,6 +61,7 @@ test("letters typed as a tag are letters; trays chosen by key are still there af
   await expect(page.getByRole("region", { name: "Sheet" })).toBeVisible();
   await page.keyboard.press("Shift+D");
   await expect(page.getByRole("region", { name: "Spacing" })).toBeVisible();
+  await expect.poll(() => page.evaluate(keptTray)).toBe("spacing");
   await page.reload();
   await expect(page.getByRole("region", { name: "Sheet" })).toBeVisible();
   await expect(page.getByRole("region", { name: "Spacing" })).toBeVisible();

@@ -1,0 +1,20 @@
+/** The floors of core, the lowest first: a file imports from its own floor and from those below it. */
+const floors = [
+  "words",
+  "errors",
+  "maths",
+  "curve",
+  "model",
+  "figure",
+  "passes",
+  "constraints",
+  "evaluate",
+  "actions",
+  "formats",
+  "operations",
+];
+
+/** The rooms of operations in the same way: what several share lies lowest. The catalogue and what runs operations stand above all. */
+const rooms = ["shared", "spaces", "actions", "loops", "poses", "values", "clean", "passes", "timing"];
+
+module.exports = { floors, rooms };
