@@ -3,7 +3,7 @@ import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import type { Clip } from "../model/clip.ts";
 import { checkClip } from "./checkShot.ts";
-import { migrate, SCHEMA_VERSION } from "./migrate.ts";
+import { isRecord, migrate, SCHEMA_VERSION } from "./migrate.ts";
 import { sayIssue } from "./sayIssue.ts";
 import { clipToJson, writtenClip } from "./schema.ts";
 
@@ -14,7 +14,10 @@ export const clipSchema = z.unknown().transform((given, ctx): Clip => {
   if (isClip(given)) return given;
   try {
     if (given === undefined || given === null || given === "") throw new KneaderError("bad-setting", "nothing has been copied yet");
-    return typeof given === "string" ? clipFromText(given) : clipFromJson(given);
+    if (typeof given === "string") return clipFromText(given);
+    // A step of a history has the clip alone, as today's version writes it.
+    const isAlone = isRecord(given) && given.keys === undefined && given.curves !== undefined;
+    return clipFromJson(isAlone ? { version: SCHEMA_VERSION, keys: given } : given);
   } catch (error) {
     ctx.addIssue({ code: "custom", message: (error as Error).message });
     return z.NEVER;

@@ -8,6 +8,8 @@ import { type Made, doAgain, madeBy } from "../../src/operations/history.ts";
 import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { runByHand, runOperation } from "../../src/operations/runOperation.ts";
 import { markShot } from "../../../../reference/corpus/fingerprint.ts";
+import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
+import { actionOf } from "../help/actions.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 
 /** A shot with the steps that made it, as JSON. */
@@ -80,6 +82,12 @@ async function anHour(): Promise<Worked> {
   w = await soon(w, operations.simplify, operations.simplify.settings.parse({}));
   w = doing(w, operations.cutMotion, { poses: [] }, { controls: ["arm-right"], range: { start: 20, end: 40 } });
   w = doing(w, operations.removeKeys, { cut: false }, { keys: { "root.moveX": [1] } });
+  const keys2 = liftKeys(w.shot, { ...WHOLE_FIGURE, controls: ["root"], range: { start: 5, end: 15 } });
+  w = await soon(w, operations.pasteKeys, operations.pasteKeys.settings.parse({ keys: keys2, at: 30 }));
+  w = await soon(w, operations.applyAction, { action: actionOf(w.shot, 1, 12), at: 40, speed: 100 });
+  const early = w.shot;
+  w = doing(w, operations.changeShot, { cyclic: true });
+  w = doing(w, operations.takeBack, { shot: early, name: "what was before" });
   w = doing(w, operations.changeShot, { name: "Worked on" });
   return w;
 }
@@ -118,6 +126,10 @@ test("each step says in the history what it did", async () => {
     "Simplified 1 of 6 curves",
     expect.stringMatching(/^Cut \d+ keys?$/),
     "Remove 1 key",
+    expect.stringMatching(/^Pasted/),
+    expect.stringMatching(/^Applied "a"/),
+    "A cycle: the last frame is the first again",
+    "Keep what was before",
     "Rename to Worked on",
   ]);
 });
@@ -136,6 +148,11 @@ describe("locked channels", () => {
   test("are told of when nothing else is picked", () => {
     const scope = { ...WHOLE_FIGURE, keys: { "spine.rotateX": [13] } };
     expect(() => runByHand(operations.removeKeys, locked().shot, scope, { cut: false })).toThrow(/spine rotate X is locked/);
+  });
+
+  test("take no typed value, and say so", () => {
+    const settings = { frame: 5, values: { "spine.rotateX": 3 } };
+    expect(() => runByHand(operations.keyValues, locked().shot, WHOLE_FIGURE, settings)).toThrow(/spine rotate X is locked/);
   });
 
   test("can be unlocked when all are, and go along when a pass goes", () => {

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { KneaderError } from "../../errors.ts";
 import { channelTitle } from "../../model/rig.ts";
 import { keyChannels } from "../shared/keyChannels.ts";
 import { byHand } from "./handOperation.ts";
@@ -18,6 +19,8 @@ export const keyValues = byHand<z.infer<typeof settings>>({
   named: true,
   edit(shot, { layer }, { frame, values }) {
     const keys = Object.keys(values);
+    if (keys.length > 0 && keys.every((key) => shot.locked.includes(key)))
+      throw new KneaderError("locked", `${channelTitle(shot.rig, keys[0])} is locked.`, "Unlock what should change.");
     const typed = keys.length === 1 ? `${channelTitle(shot.rig, keys[0])} ${Math.round(values[keys[0]] * 1000) / 1000}` : "Key";
     return { shot: keyChannels(shot, layer, frame, values), summary: `${typed} at ${frame}` };
   },
