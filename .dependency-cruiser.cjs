@@ -39,6 +39,10 @@ module.exports = {
     exclude: { path: "(dist|test|fixtures)/" },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: "tsconfig.json" },
-    enhancedResolveOptions: { exportsFields: ["exports"], conditionNames: ["kneader-source", "import", "default"], extensions: [".ts", ".tsx", ".mjs", ".js"] },
+    enhancedResolveOptions: {
+      exportsFields: ["exports"],
+      conditionNames: ["kneader-source", "import", "default"],
+      extensions: [".ts", ".tsx", ".mjs", ".js"],
+    },
   },
 };

@@ -1,5 +1,6 @@
 import { bendLeast } from "./leastBending.ts";
-import { fitFree, fitJoined, found } from "./minimax.ts";
+import { found } from "./fitSums.ts";
+import { fitFree, fitJoined } from "./minimax.ts";
 
 /** Samples at neighbouring whole frames, and how far the fit may be from any of them. */
 export interface FitInput {
