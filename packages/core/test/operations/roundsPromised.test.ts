@@ -6,11 +6,22 @@ import { sampleCurve } from "../../src/curve/track.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { quatAngle } from "../../src/maths/rotation.ts";
 import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
 import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
 import { hopAboard } from "../../../demo/src/shots/hopAboard.ts";
 import { anyLoop, someTimes } from "../help/random.ts";
 import { passOf, smallShot } from "../help/shots.ts";
 import { KEY, run, only, curveOf, sizeOf, jumps, runs, repeat, expectSame, unlessRefused } from "../help/promises.ts";
+
+/** A cycle of 24 frames that plays four times. */
+const cycle: Curve = {
+  ...curveFrom([
+    [1, 0],
+    [9, 30],
+    [25, 0],
+  ]),
+  runOut: repeat(3),
+};
 
 describe("rounds", () => {
   test("a walk that repeats and travels three times, keyed at both ends of the shot, plays as it did", async () => {
@@ -32,14 +43,6 @@ describe("rounds", () => {
   });
 
   test("hold and frames put into a round do what they say there, and the report says that rounds became keys", async () => {
-    const cycle: Curve = {
-      ...curveFrom([
-        [1, 0],
-        [9, 30],
-        [25, 0],
-      ]),
-      runOut: repeat(3),
-    };
     const held = await run("insert-hold", only(cycle), { at: 40, frames: 6 });
     for (let t = 40; t <= 46; t += 0.5) expect(sampleCurve(curveOf(held.shot), t)).toBeCloseTo(sampleCurve(cycle, 40), 9);
     expectSame(cycle, curveOf(held.shot), someTimes(1, 40, 50));
@@ -79,28 +82,11 @@ describe("rounds", () => {
   });
 
   test("a copy of some frames of a round is what played there", async () => {
-    const cycle: Curve = {
-      ...curveFrom([
-        [1, 0],
-        [9, 30],
-        [25, 0],
-      ]),
-      runOut: repeat(3),
-    };
-    const { liftKeys } = await import("../../src/operations/timing/liftKeys.ts");
     const clip = liftKeys(only(cycle), { ...WHOLE_FIGURE, range: { start: 28, end: 40 } });
     for (let t = 0; t <= 12; t += 0.25) expect(sampleCurve(clip.curves[KEY], t)).toBeCloseTo(sampleCurve(cycle, 28 + t), 9);
   });
 
   test("passes baked on the keys there are, with a pass keyed in a round, play there as they did at every key", async () => {
-    const cycle: Curve = {
-      ...curveFrom([
-        [1, 0],
-        [9, 30],
-        [25, 0],
-      ]),
-      runOut: repeat(3),
-    };
     const pass = passOf("adds", {
       [KEY]: curveFrom([
         [1, 0],

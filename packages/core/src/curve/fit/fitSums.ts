@@ -41,6 +41,21 @@ export function clearSums(): void {
   right[0] = right[1] = right[2] = right[3] = 0;
 }
 
+/** Add the half frames of a segment that starts at a: their weights from `from` on, or all one where it is below 0. */
+function addHeld(y: Float64Array, a: number, v0: number, s0: number, held: number, th: Float64Array, tolerance: number, from: number) {
+  for (let k = 0, q = 0; k < held; k++, q += 4) {
+    const w = looseness(y, a + k, tolerance) * (from < 0 ? 1 : weights[from + k]);
+    const c0 = th[q + 2];
+    const c1 = th[q + 3];
+    const r = (y[a + k] + y[a + k + 1]) / 2 - th[q] * v0 - th[q + 1] * s0;
+    normal[0] += w * c0 * c0;
+    normal[4] += w * c0 * c1;
+    normal[5] += w * c1 * c1;
+    right[0] += w * c0 * r;
+    right[1] += w * c1 * r;
+  }
+}
+
 /**
  * The sums of two joined segments, all samples of weight one: those of products are known by the lengths alone. `held`
  * half frames of the first are added.
@@ -92,17 +107,6 @@ export function sumEvenly(
       g3 += t2[q + 3] * r;
     }
   }
-  for (let k = 0, q = 0; k < held; k++, q += 4) {
-    const w = looseness(y, a + k, tolerance);
-    const c0 = th[q + 2];
-    const c1 = th[q + 3];
-    const r = (y[a + k] + y[a + k + 1]) / 2 - th[q] * v0 - th[q + 1] * s0;
-    n00 += w * c0 * c0;
-    n10 += w * c0 * c1;
-    n11 += w * c1 * c1;
-    g0 += w * c0 * r;
-    g1 += w * c1 * r;
-  }
   normal[0] = n00;
   normal[4] = n10;
   normal[5] = n11;
@@ -110,6 +114,7 @@ export function sumEvenly(
   right[1] = g1;
   right[2] = g2;
   right[3] = g3;
+  if (held > 0) addHeld(y, a, v0, s0, held, th, tolerance, -1);
 }
 
 /** Let weights that are all one follow the residuals of the solution found for two joined segments. */
@@ -219,22 +224,12 @@ export function sumWeighed(
     right[2] += c2 * r;
     right[3] += c3 * r;
   }
-  for (let k = 0, q = 0; k < held; k++, q += 4) {
-    const w = weights[first + second + k] * looseness(y, a + k, tolerance);
-    const c0 = th[q + 2];
-    const c1 = th[q + 3];
-    const r = (y[a + k] + y[a + k + 1]) / 2 - th[q] * v0 - th[q + 1] * s0;
-    n00 += w * c0 * c0;
-    n10 += w * c0 * c1;
-    n11 += w * c1 * c1;
-    g0 += w * c0 * r;
-    g1 += w * c1 * r;
-  }
   normal[0] = n00;
   normal[4] = n10;
   normal[5] = n11;
   right[0] = g0;
   right[1] = g1;
+  if (held > 0) addHeld(y, a, v0, s0, held, th, tolerance, first + second);
 }
 
 /** Add the samples of one segment whose slope at a, and value and slope at b, are free. Answers the sum of the weights. */
