@@ -1,9 +1,10 @@
-import { curveFrom, type Shot } from "@kneader/core";
+import { curveFrom, operationById, type Shot, splitChannelKey } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { matchesWords } from "../src/bench/rack/channels/channelFilter.ts";
 import { shownChannels } from "../src/bench/rack/curves/shownCurves.ts";
 import { layGaps, layPoses, PICTURE_WIDTH } from "../src/bench/rack/poses/layPoses.ts";
-import { sayScope, scopeOf } from "../src/bench/selection.ts";
+import { sayScope } from "../src/bench/sayScope.ts";
+import { scopeOf } from "../src/bench/selection.ts";
 import { fitTime, frameAt, panTime, rulerTicks, useTimeAxis, xOf, zoomTime } from "../src/bench/timeAxis.ts";
 
 const hop = demoShots[1].make() as Shot;
@@ -115,7 +116,16 @@ describe("what is shown and what is in scope", () => {
 
   test("the scope is said in words", () => {
     const none = { controls: [], channels: [], keys: {}, range: null, layer: "base" };
-    expect(sayScope(hop, scopeOf(none))).toBe(`Whole figure · ${Object.keys(hop.base).length} curves`);
+    const everything = Object.keys(hop.base).length;
+    const scenery = hop.rig.controls.filter(({ role }) => role === "set" || role === "camera").map(({ id }) => id);
+    const ofFigure = Object.keys(hop.base).filter((key) => !scenery.includes(splitChannelKey(key).control)).length;
+    expect(ofFigure).toBeLessThan(everything);
+    expect(sayScope(hop, scopeOf(none))).toBe(`Whole figure · ${ofFigure} curves`);
+    expect(sayScope(hop, scopeOf({ ...none, everything: true }))).toBe(`Everything in the shot · ${everything} curves`);
+    expect(sayScope(hop, scopeOf({ ...none, controls: ["hook"] }))).toBe("Hook · never keyed");
+    expect(sayScope(hop, scopeOf({ ...none, controls: ["tail-2"], range: { start: 6, end: 16 } }))).toBe("Tail 2 · 3 curves · frames 6–16");
+    const range = { start: 6, end: 16 };
+    expect(sayScope(hop, scopeOf({ ...none, range }), operationById("set-timing"))).toBe(`Whole figure · ${ofFigure} curves`);
     expect(sayScope(hop, scopeOf({ ...none, controls: ["tail-2"] }))).toBe("Tail 2 · 3 curves");
     expect(sayScope(hop, scopeOf({ ...none, controls: ["tail-1", "tail-2", "tail-3"] }))).toBe("Tail 1 and 2 more · 9 curves");
     expect(sayScope(hop, scopeOf({ ...none, keys: { "tail-2.rotateX": [1, 6], "tail-2.rotateY": [1] } }))).toBe("3 keys on 2 curves");

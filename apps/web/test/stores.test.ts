@@ -1,4 +1,4 @@
-import { BASE, type Curve, sampleCurve, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { BASE, type Curve, sampleCurve, type Shot, splitChannelKey, WHOLE_FIGURE } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { keyName, sayShortcut } from "../src/bench/commandKeys.ts";
 import { clock } from "../src/bench/clock.ts";
@@ -17,6 +17,7 @@ import {
   tangentPicked,
   typeValue,
 } from "../src/bench/edits.ts";
+import { useNotices } from "../src/bench/notices.ts";
 import { currentScope, useSelection } from "../src/bench/selection.ts";
 import { followPointer } from "../src/bench/followPointer.ts";
 import "../src/bench/session.ts";
@@ -81,7 +82,13 @@ describe("keys by hand", () => {
   test("keying here keys every channel of the figure as it stands", () => {
     clock.set(13);
     keyHere();
+    const scenery = new Set(hop.rig.controls.filter(({ role }) => role === "set" || role === "camera").map(({ id }) => id));
     for (const key in hop.base) {
+      // Set and camera are keyed only when they are picked.
+      if (scenery.has(splitChannelKey(key).control)) {
+        expect(curve(key)).toBe(hop.base[key]);
+        continue;
+      }
       expect([...curve(key).times]).toContain(13);
       expect(sampleCurve(curve(key), 13)).toBe(sampleCurve(hop.base[key], 13));
     }
@@ -136,7 +143,10 @@ describe("passes", () => {
     expect(useSelection.getState().layer).toBe(second.id);
     typeValue("chest.rotateX", 12);
     expect(shot().base).toBe(hop.base);
-    expect(ownValue(shot(), second.id, "chest.rotateX", 40)).toBe(12);
+    // A replacing pass begins as what is below plays, and only the key differs.
+    expect(ownValue(shot(), second.id, "chest.rotateX", clock.frame)).toBe(12);
+    expect(ownValue(shot(), second.id, "chest.rotateX", 40)).toBe(sampleCurve(hop.base["chest.rotateX"], 40));
+    expect(useNotices.getState().latest?.text).toMatch(/"Pass 2" has taken 1 channel as it plays now, and hides what is below it\./);
     expect(ownValue(shot(), second.id, "chest.rotateY", 40)).toBe(0);
     expect(ownValue(shot(), BASE, "chest.scaleX", 40)).toBe(1);
   });

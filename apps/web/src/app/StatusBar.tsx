@@ -2,7 +2,8 @@ import { pickedCount } from "@kneader/core";
 import { useDocuments, useShot } from "../bench/documents.ts";
 import { usePointerHeld } from "../bench/followPointer.ts";
 import { useWork } from "../bench/work/workStore.ts";
-import { sayScope, scopeOf, useSelection } from "../bench/selection.ts";
+import { sayScope } from "../bench/sayScope.ts";
+import { scopeOf, useSelection } from "../bench/selection.ts";
 
 /** One line at the bottom: what a gesture would do, and what the next operation will touch. */
 export function StatusBar() {
@@ -11,7 +12,6 @@ export function StatusBar() {
   const preview = useDocuments((state) => state.preview !== null);
   const trying = useWork((state) => state.operation !== null);
   const held = usePointerHeld((state) => state.held);
-  const layer = shot.passes.find((pass) => pass.id === selection.layer);
   return (
     <footer className="status">
       <span className="quiet">
@@ -34,13 +34,7 @@ export function StatusBar() {
         )}
       </span>
       <span data-testid="scope">
-        {layer ? (
-          <>
-            In <b>{layer.name}</b> ·{" "}
-          </>
-        ) : null}
         {sayScope(shot, scopeOf(selection))}
-        {selection.range ? ` · frames ${selection.range.start}–${selection.range.end}` : ""}
         {selection.copiedPose !== null ? ` · pose of ${selection.copiedPose} copied` : ""}
       </span>
     </footer>

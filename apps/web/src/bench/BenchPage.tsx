@@ -1,5 +1,5 @@
 import { Alert, App as AntApp } from "antd";
-import { useCallback, useEffect } from "react";
+import { useCallback } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams } from "react-router";
 import { Header } from "../app/Header.tsx";
@@ -11,6 +11,7 @@ import { HistoryDrawer } from "./HistoryDrawer.tsx";
 import { OpenedShot } from "./OpenedShot.tsx";
 import { Rack } from "./rack/Rack.tsx";
 import { useClipboard } from "./useClipboard.ts";
+import { useToldNotices } from "./useToldNotices.tsx";
 import { useShortcuts } from "./useShortcuts.ts";
 import { Transport } from "./view/Transport.tsx";
 import { ViewPanel } from "./view/ViewPanel.tsx";
@@ -31,12 +32,7 @@ function Bench() {
   const say = useCallback((text: string) => void message.success(text), [message]);
   useShortcuts(say);
   useClipboard();
-  const refused = useDocuments((state) => state.refused);
-  useEffect(() => {
-    if (refused === null) return;
-    message.error(refused);
-    useDocuments.setState({ refused: null });
-  }, [refused, message]);
+  useToldNotices();
   const readOnly = useDocuments((state) => (state.current ? state.open[state.current]?.readOnly : false));
   return (
     <div className="page bench">

@@ -57,6 +57,7 @@ export function NumberField({
       onChange={(event) => setText(event.target.value)}
       onBlur={() => editing && commit()}
       onKeyDown={(event) => {
+        if (event.key === " ") return event.preventDefault();
         event.stopPropagation();
         if (event.key === "Enter") {
           // Leaving the field takes the number over, and the next key pressed is a shortcut again.

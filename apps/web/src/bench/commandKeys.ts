@@ -28,6 +28,8 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   "range-start": "bracketleft",
   "range-end": "bracketright",
   "whole-figure": "w",
+  everything: "shift+e",
+  "pick-all": "mod+a",
   [operations.simplify.id]: "s",
   [operations.setTangents.id]: "t",
   [operations.setGap.id]: "g",

@@ -4,11 +4,13 @@ import { stepKey } from "./view/Transport.tsx";
 import { isolatePicked, togglePickedLocks, useChannelView } from "./rack/channels/channelView.ts";
 import { copyScope, cutScope } from "./clipboard.ts";
 import { clock } from "./clock.ts";
-import { currentDocument, tell, useDocuments } from "./documents.ts";
-import { addPass, keyHere, pickKeysHere, removePicked, setRangeEnd, tangentPicked } from "./edits.ts";
+import { currentDocument, useDocuments } from "./documents.ts";
+import { tell } from "./notices.ts";
+import { addPass, keyHere, pickAllControls, pickAllKeys, pickKeysHere, removePicked, setRangeEnd, tangentPicked } from "./edits.ts";
 import { removePoses } from "./rack/poses/poseEdits.ts";
 import { useSelection } from "./selection.ts";
 import { fitShown } from "./fit.ts";
+import { isInChannelList } from "./keyOwner.ts";
 import { useWork } from "./work/workStore.ts";
 import { useDialogs } from "./dialogs.ts";
 
@@ -110,6 +112,20 @@ export const commands: readonly Command[] = [
     title: "Whole figure, whole shot",
     words: "clear selection scope all none",
     run: () => useSelection.getState().clear(),
+  },
+  {
+    id: "everything",
+    title: "Everything in the shot",
+    words: "scope all set camera scenery ferry",
+    help: "Set and camera are changed too, until something is picked.",
+    run: () => useSelection.getState().clear(true),
+  },
+  {
+    id: "pick-all",
+    title: "Pick all keys",
+    words: "select everything every",
+    help: "Picks every key of what is in scope; in the channel list, every control.",
+    run: () => (isInChannelList() ? pickAllControls() : pickAllKeys()),
   },
   {
     id: "pull-way",

@@ -30,8 +30,6 @@ interface Documents {
   readonly open: Readonly<Record<string, OpenShot>>;
   /** The shot on the bench. */
   readonly current: string | null;
-  /** Why a gesture changed nothing; told once. */
-  readonly refused: string | null;
   /** Shown instead of the current shot while something is dragged or tried; never saved. */
   readonly preview: Shot | null;
   /** The figure as it is while it is pulled, ahead of any preview; a new object each time it has moved. */
@@ -59,7 +57,6 @@ export const useDocuments = create<Documents>((set, get) => {
   return {
     open: {},
     current: null,
-    refused: null,
     preview: null,
     live: null,
     add(shot, readOnly) {
@@ -106,11 +103,6 @@ const READ_ONLY = "This shot is open in another tab; here it cannot be changed."
 
 function readOnlyIn({ open, current }: Pick<Documents, "open" | "current">): boolean {
   return current !== null && (open[current]?.readOnly ?? false);
-}
-
-/** Tell on the bench why something was not done. */
-export function tell(reason: string): void {
-  useDocuments.setState({ refused: reason });
 }
 
 /** The shot on the bench, without preview. Only pages that have one call this. */

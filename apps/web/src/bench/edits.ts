@@ -2,7 +2,8 @@ import {
   BASE,
   type Carry,
   type ChannelKey,
-  channelKey,
+  channelsMeant,
+  curvesInScope,
   freshId,
   type KeyMap,
   layerCurves,
@@ -20,17 +21,18 @@ import {
   WHOLE_FIGURE,
 } from "@kneader/core";
 import { clock } from "./clock.ts";
-import { currentDocument, tell } from "./documents.ts";
+import { currentDocument } from "./documents.ts";
+import { tell } from "./notices.ts";
 import { performOrTell, performSoon } from "./perform.ts";
 import { mappedPicks } from "./rack/plot/mappedPicks.ts";
-import { useSelection } from "./selection.ts";
+import { currentScope, useSelection } from "./selection.ts";
 
 /** Small edits made by hand on the bench. Each is an operation and one step of the history. */
 
 /** Give a channel of the chosen layer a value at the playhead. */
 export function typeValue(key: ChannelKey, value: number): void {
-  const { layer } = useSelection.getState();
-  performOrTell(operations.keyValues, { frame: clock.frame, values: { [key]: value } }, { ...WHOLE_FIGURE, layer });
+  const { layer, range } = useSelection.getState();
+  performOrTell(operations.keyValues, { frame: clock.frame, values: { [key]: value } }, { ...WHOLE_FIGURE, layer, range });
 }
 
 /** The layer's own value of a channel at a frame; what an unkeyed channel counts as. */
@@ -49,35 +51,41 @@ export function keyHere(): void {
   const { frame } = clock;
   const shot = currentDocument();
   if (!shot) return;
-  const curves = layerCurves(shot, layer);
-  const values: Record<ChannelKey, number> = {};
-  const own = ownControl(shot, layer);
-  for (const control of own ? [own] : shot.rig.controls) {
-    if (controls.length > 0 && !own ? !controls.includes(control.id) : !control.channels.some((c) => channelKey(control.id, c) in curves))
-      continue;
-    for (const channel of control.channels) {
-      const key = channelKey(control.id, channel);
-      if (key in curves || (controls.length > 0 && !own)) values[key] = ownValue(shot, layer, key, frame);
-    }
+  const scope = { ...currentScope(), keys: null };
+  // Of what is picked every channel is meant, otherwise those that are keyed somewhere.
+  const keys = controls.length > 0 ? channelsMeant(shot, scope) : curvesInScope(shot, scope);
+  if (keys.length === 0) {
+    tell("Nothing here is keyed yet. Pick controls, and they are keyed as they stand.");
+    return;
   }
+  const values = Object.fromEntries(keys.map((key) => [key, ownValue(shot, layer, key, frame)]));
   performOrTell(operations.keyValues, { frame, values }, { ...WHOLE_FIGURE, layer });
 }
 
-/** Pick every key at the playhead of the picked controls, or of the whole figure. */
-export function pickKeysHere(): void {
+/** Pick the keys of what is in scope whose time passes. */
+function pickKeysWhere(passes: (time: number) => boolean): void {
   const shot = currentDocument();
   if (!shot) return;
-  const { controls, channels, layer, pickKeys } = useSelection.getState();
-  const curves = layerCurves(shot, layer);
-  const picked: Record<ChannelKey, number[]> = {};
-  for (const key in curves) {
-    const { control } = splitChannelKey(key);
-    if (controls.length > 0 && !ownControl(shot, layer) && !controls.includes(control)) continue;
-    if (channels.length > 0 && !channels.includes(key)) continue;
-    const times = [...curves[key].times].filter((t) => Math.abs(t - clock.frame) < 0.5);
-    if (times.length > 0) picked[key] = times;
-  }
-  pickKeys(picked);
+  const scope = { ...currentScope(), keys: null };
+  const curves = layerCurves(shot, scope.layer);
+  const picked = curvesInScope(shot, scope).map((key) => [key, [...curves[key].times].filter(passes)] as const);
+  useSelection.getState().pickKeys(Object.fromEntries(picked.filter(([, times]) => times.length > 0)));
+}
+
+/** Pick every key at the playhead of what is in scope. */
+export function pickKeysHere(): void {
+  pickKeysWhere((time) => Math.abs(time - clock.frame) < 0.5);
+}
+
+/** Pick every key of what is in scope, within the marked range. */
+export function pickAllKeys(): void {
+  const { range } = currentScope();
+  pickKeysWhere((time) => !range || (time >= range.start - 1e-6 && time <= range.end + 1e-6));
+}
+
+/** Pick every control there is. */
+export function pickAllControls(): void {
+  useSelection.getState().pickControls(currentDocument()?.rig.controls.map(({ id }) => id) ?? []);
 }
 
 /** The picked keys and their layer as a scope; null when none is picked. */
@@ -88,7 +96,11 @@ function pickedScope(): Scope | null {
 
 export function removePicked(): void {
   const scope = pickedScope();
-  if (scope) performOrTell(operations.removeKeys, { cut: false }, scope);
+  if (!scope) {
+    tell("No key is picked.");
+    return;
+  }
+  performOrTell(operations.removeKeys, { cut: false }, scope);
   useSelection.getState().pickKeys({});
 }
 

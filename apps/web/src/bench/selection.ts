@@ -1,10 +1,12 @@
-import { BASE, type ChannelKey, channelKey, type FrameRange, ownControl, pickedCount, type Scope, type Shot } from "@kneader/core";
+import { BASE, type ChannelKey, type FrameRange, pickedCount, type Scope } from "@kneader/core";
 import { create } from "zustand";
 
 /** What is picked on the bench. The same everywhere: view, channel list, curves, poses. */
 interface Selection {
   /** Ids of controls; none means the whole figure. */
   controls: readonly string[];
+  /** With nothing picked: set and camera too. */
+  everything: boolean;
   /** Channels picked one by one within those controls; none means all of them. */
   channels: readonly ChannelKey[];
   /** Times of picked keys by channel. */
@@ -26,13 +28,14 @@ interface Selection {
   setRange(range: FrameRange | null): void;
   setLayer(layer: string): void;
   copyPose(frame: number): void;
-  clear(): void;
+  /** Nothing is picked: the whole figure is meant, or everything in the shot. */
+  clear(everything?: boolean): void;
 }
 
 /** The part of it that names things a shot may lose. */
 export type Picks = Pick<Selection, "controls" | "channels" | "keys" | "layer">;
 
-const none = { controls: [], channels: [], keys: {}, range: null, poses: [], gaps: [] };
+const none = { controls: [], everything: false, channels: [], keys: {}, range: null, poses: [], gaps: [] };
 
 export const useSelection = create<Selection>((set) => ({
   ...none,
@@ -46,13 +49,16 @@ export const useSelection = create<Selection>((set) => ({
   setRange: (range) => set({ range }),
   setLayer: (layer) => set({ layer, keys: {} }),
   copyPose: (copiedPose) => set({ copiedPose }),
-  clear: () => set(none),
+  clear: (everything = false) => set({ ...none, everything }),
 }));
 
 /** The scope the next operation will have. */
-export function scopeOf(selection: Pick<Selection, "controls" | "channels" | "keys" | "range" | "layer">): Scope {
+export function scopeOf(
+  selection: Pick<Selection, "controls" | "channels" | "keys" | "range" | "layer"> & { everything?: boolean },
+): Scope {
   return {
     controls: selection.controls.length > 0 ? selection.controls : null,
+    ...(selection.everything ? { everything: true } : {}),
     channels: selection.channels.length > 0 ? selection.channels : null,
     keys: pickedCount(selection.keys) > 0 ? selection.keys : null,
     range: selection.range,
@@ -62,38 +68,4 @@ export function scopeOf(selection: Pick<Selection, "controls" | "channels" | "ke
 
 export function currentScope(): Scope {
   return scopeOf(useSelection.getState());
-}
-
-/** "Whole figure · 54 curves", "Tail 2, Tail 3 · 6 curves", "7 keys on 3 curves". */
-export function sayScope(shot: Shot, scope: Scope): string {
-  const curves = scope.layer === BASE ? shot.base : (shot.passes.find((pass) => pass.id === scope.layer)?.curves ?? {});
-  if (scope.keys) {
-    const count = pickedCount(scope.keys);
-    const on = Object.keys(scope.keys).length;
-    return `${count} ${count === 1 ? "key" : "keys"} on ${on} ${on === 1 ? "curve" : "curves"}`;
-  }
-  const own = ownControl(shot, scope.layer);
-  const wanted = scope.controls === null || own ? null : new Set(scope.controls);
-  const picked = scope.channels === null ? null : new Set(scope.channels);
-  const locked = new Set(shot.locked);
-  let count = 0;
-  let still = 0;
-  for (const control of own ? [own] : shot.rig.controls) {
-    if (wanted && !wanted.has(control.id)) continue;
-    for (const channel of control.channels) {
-      const key = channelKey(control.id, channel);
-      if (!(key in curves) || (picked !== null && !picked.has(key))) continue;
-      if (locked.has(key)) still++;
-      else count++;
-    }
-  }
-  const names = shot.rig.controls.filter((control) => wanted?.has(control.id)).map((control) => control.name);
-  const who = own
-    ? own.name
-    : names.length === 0
-      ? "Whole figure"
-      : names.length > 2
-        ? `${names[0]} and ${names.length - 1} more`
-        : names.join(", ");
-  return `${who} · ${count} ${count === 1 ? "curve" : "curves"}${still > 0 ? `, ${still} locked` : ""}`;
 }

@@ -10,7 +10,7 @@ export function useClipboard(): void {
   useEffect(() => {
     const isTextual = (event: ClipboardEvent) => {
       const target = event.target as HTMLElement | null;
-      return target?.matches?.("input, textarea, [contenteditable]") || (window.getSelection()?.toString() ?? "") !== "";
+      return target?.matches?.("input, textarea, [contenteditable]") ?? false;
     };
     const take = (lift: typeof copyScope, verb: string) => (event: ClipboardEvent) => {
       if (isTextual(event)) return;

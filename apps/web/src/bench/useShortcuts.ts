@@ -1,42 +1,54 @@
 import { sayError } from "@kneader/core";
 import { useEffect } from "react";
-import { tell } from "./documents.ts";
+import { tell } from "./notices.ts";
 import { useDialogs } from "./dialogs.ts";
+import { belongsToButton, isCardsEnter, isTyped, somethingIsOpen } from "./keyOwner.ts";
 import { useSelection } from "./selection.ts";
-import { isTyped, useCommandKeys } from "./useCommandKeys.ts";
+import { useCommandKeys } from "./useCommandKeys.ts";
 import { useWork } from "./work/workStore.ts";
 import { applyWork } from "./work/apply.ts";
+
+/** Give up the nearest thing there is to give up: what is tried, the picked keys, all that is picked. */
+function stepBack(): void {
+  if (useWork.getState().operation) useWork.getState().close();
+  else if (Object.keys(useSelection.getState().keys).length > 0) useSelection.getState().pickKeys({});
+  else useSelection.getState().clear();
+}
 
 /** Every command's shortcut, and what Esc and Enter do on the bench. */
 export function useShortcuts(onSaid: (text: string) => void): void {
   const dialog = useDialogs((state) => state.open);
   useCommandKeys();
   useEffect(() => {
-    const key = (event: KeyboardEvent) => {
-      if (dialog || event.defaultPrevented) return;
+    const apply = () =>
+      void applyWork().then(
+        (said) => said && onSaid(said),
+        (error: unknown) => tell(sayError(error)),
+      );
+    const isElsewhere = () => dialog !== null || somethingIsOpen();
+    /** In the work card: before its fields get them, for all of them mean the same with these two keys. */
+    const inCard = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
-      const typing = isTyped(event);
-      if (event.key === "Escape" && !typing) {
-        if (useWork.getState().operation) useWork.getState().close();
-        else if (Object.keys(useSelection.getState().keys).length > 0) useSelection.getState().pickKeys({});
-        else useSelection.getState().clear();
-      }
-      if (event.key === "Enter" && !typing && !(target instanceof HTMLButtonElement) && useWork.getState().outcome)
-        void applyWork().then(
-          (said) => said && onSaid(said),
-          (error: unknown) => tell(sayError(error)),
-        );
+      if (isElsewhere() || !target.closest?.(".work-body")) return;
+      if (event.key === "Escape") stepBack();
+      else if (event.key === "Enter" && isCardsEnter(event)) {
+        // Leaving a field takes over what was typed, and the next key is the bench's again.
+        target.blur();
+        apply();
+      } else return;
+      event.preventDefault();
+      event.stopPropagation();
     };
-    // A choice that was clicked is made; it must not go on taking the bench's keys. One reached by Tab keeps them.
-    const click = (event: MouseEvent) => {
-      const { activeElement } = document;
-      if (event.detail > 0 && activeElement instanceof HTMLInputElement && activeElement.type === "radio") activeElement.blur();
+    const elsewhere = (event: KeyboardEvent) => {
+      if (isElsewhere() || event.defaultPrevented || isTyped(event)) return;
+      if (event.key === "Escape") stepBack();
+      if (event.key === "Enter" && !belongsToButton(event)) apply();
     };
-    window.addEventListener("keydown", key);
-    window.addEventListener("click", click);
+    window.addEventListener("keydown", inCard, true);
+    window.addEventListener("keydown", elsewhere);
     return () => {
-      window.removeEventListener("keydown", key);
-      window.removeEventListener("click", click);
+      window.removeEventListener("keydown", inCard, true);
+      window.removeEventListener("keydown", elsewhere);
     };
   }, [dialog, onSaid]);
 }

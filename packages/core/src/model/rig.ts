@@ -59,6 +59,12 @@ export function isScenery({ role }: Control): boolean {
   return role === "set" || role === "camera";
 }
 
+/** The character with what it carries; of a rig that is nothing but scenery, all of it. */
+export function figureControls({ controls }: Pick<Rig, "controls">): readonly Control[] {
+  const own = controls.filter((control) => !isScenery(control));
+  return own.length > 0 ? own : controls;
+}
+
 export interface Rig {
   readonly id: string;
   readonly name: string;

@@ -7,8 +7,10 @@ import type { FrameRange, Shot } from "../model/shot.ts";
 
 /** The controls, channels, keys and frames an operation works on. */
 export interface Scope {
-  /** Ids of controls, or null for the whole figure. */
+  /** Ids of controls, or null for the whole figure: the character with what it carries. */
   readonly controls: readonly string[] | null;
+  /** With nothing picked, set and camera are meant too: everything in the shot. */
+  readonly everything?: true;
   /** Channel keys, or null for every channel of those controls. */
   readonly channels: readonly ChannelKey[] | null;
   /** Times of the picked keys by channel, or null when keys are not picked one by one. */
@@ -20,6 +22,7 @@ export interface Scope {
 }
 
 export const WHOLE_FIGURE: Scope = { controls: null, channels: null, keys: null, range: null, layer: "base" };
+export const EVERYTHING: Scope = { ...WHOLE_FIGURE, everything: true };
 
 /** What an operation says it has done. */
 export interface Report {
@@ -92,8 +95,12 @@ export interface Operation<Settings = unknown> {
   readonly saysRounds?: true;
   /** What it works on stands in its settings, whatever is in scope. */
   readonly named?: true;
+  /** Parts of the scope it takes no notice of: its settings say them, or it is for all of them. */
+  readonly leaves?: readonly ("controls" | "range" | "layer")[];
   /** It changes which passes there are, not what is keyed: locked channels in them go along. */
   readonly stacks?: true;
+  /** What it works on, in words, where that is not the scope as everybody reads it. */
+  saysScope?(shot: Shot, scope: Scope, settings: Settings): string;
   /** What it makes in place of a changed shot. */
   readonly makes?: "action";
   readonly needs?: readonly Need[];

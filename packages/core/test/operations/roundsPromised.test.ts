@@ -5,7 +5,7 @@ import { curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { quatAngle } from "../../src/maths/rotation.ts";
-import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { EVERYTHING, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
 import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
 import { hopAboard } from "../../../demo/src/shots/hopAboard.ts";
@@ -157,7 +157,7 @@ describe("cleaning", () => {
 describe("turning round", () => {
   test("the blocked hop reversed shows at every frame what the mirrored frame showed, the last pose too", async () => {
     const hop = await hopAboard();
-    const { shot: turned } = await run("reverse", hop);
+    const { shot: turned } = await run("reverse", hop, {}, EVERYTHING);
     const { start, end } = hop.range;
     for (const key in hop.base)
       for (let frame = start; frame <= end; frame++)
@@ -166,8 +166,8 @@ describe("turning round", () => {
 });
 
 test("reversed blocking turns into curves like any other: every control, through the same poses", async () => {
-  const { shot: turned } = await run("reverse", await hopAboard());
-  const { shot: curves, report } = await run("convert-blocking", turned, { to: "curves" });
+  const { shot: turned } = await run("reverse", await hopAboard(), {}, EVERYTHING);
+  const { shot: curves, report } = await run("convert-blocking", turned, { to: "curves" }, EVERYTHING);
   for (const key in turned.base) {
     const curve = curves.base[key];
     if (curve.times.length < 2) continue;

@@ -7,7 +7,7 @@ import type { Shot } from "../../src/model/shot.ts";
 import { favour } from "../../src/operations/values/favour.ts";
 import { fitValues } from "../../src/operations/values/fitValues.ts";
 import { matchEnds } from "../../src/operations/values/matchEnds.ts";
-import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { noContext, type Operation, type Scope, EVERYTHING, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { scaleRig } from "../../src/operations/values/scaleRig.ts";
 import { scaleValues } from "../../src/operations/values/scaleValues.ts";
 import { shiftValues } from "../../src/operations/values/shiftValues.ts";
@@ -148,7 +148,7 @@ describe("a rig scaled by five (common practice: move curves × 5 about zero, ro
   test("every joint is five times as far, turned as before, with passes and follows", async () => {
     const lantern = await handOverTheLantern();
     const shot = { ...lantern, passes: [passOf("adds", { "hips.moveY": keyed, "chest.rotateX": keyed })] };
-    const { shot: after, report } = await scaleRig.run(shot, WHOLE_FIGURE, { factor: 5 }, noContext);
+    const { shot: after, report } = await scaleRig.run(shot, EVERYTHING, { factor: 5 }, noContext);
     const [a, b] = [makePlayer(shot), makePlayer(after)];
     for (const frame of [1, 27, 40, 84]) {
       a.pose(frame);

@@ -25,7 +25,8 @@ export function PullBar() {
   const part = useShownPart((shot) => (hovered === null ? null : (controlById(shot.rig, hovered)?.name ?? null)));
   const readOnly = useReadOnly();
   if (readOnly) return null;
-  const nudge = !computed && isNudge(layer, frame, range);
+  const nudge = !computed && range !== null;
+  const inside = isNudge(frame, range);
   const where = name ?? "Base motion";
   return (
     <div className="pull-bar">
@@ -44,11 +45,13 @@ export function PullBar() {
           computed
             ? "Choose a pass to key, or base motion, in the pass tray."
             : nudge
-              ? "Dragging the figure changes this pass between the ends of the range and nothing outside."
+              ? inside
+                ? "Dragging the figure changes this between the ends of the marked range and nothing outside."
+                : "The playhead is not within the marked range; nothing outside it is to change."
               : "Dragging the figure keys this, at the playhead. In a pass, one key changes the whole shot."
         }
       >
-        <span className={computed ? "pull-into refused" : "pull-into"}>
+        <span className={computed || (nudge && !inside) ? "pull-into refused" : "pull-into"}>
           {part && <b>{part} </b>}
           {computed ? `${where} takes no keys` : nudge ? `into ${where}, ${range.start}–${range.end}` : `into ${where}`}
         </span>

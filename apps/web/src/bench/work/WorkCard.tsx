@@ -1,10 +1,12 @@
 import { catalogue, missingFor, operationById, sayError, settingsSchema } from "@kneader/core";
 import { App as AntApp, Button, Progress, Tooltip } from "antd";
 import { Eye, Info } from "lucide-react";
-import { useMemo } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
-import { sayScope, scopeOf, useSelection } from "../selection.ts";
+import { sayScope } from "../sayScope.ts";
+import { scopeOf, useSelection } from "../selection.ts";
 import { commandShortcut } from "../commandKeys.ts";
+import { isByKey } from "../keyOwner.ts";
 import { applyWork } from "./apply.ts";
 import { ReportView } from "./ReportView.tsx";
 import type { Property } from "./property.ts";
@@ -76,6 +78,15 @@ function Work({ id }: { id: string }) {
   const operation = operationById(id);
   const properties = useMemo(() => (settingsSchema(operation).properties ?? {}) as Record<string, Property>, [operation]);
   const saves = operation.makes !== undefined;
+  const body = useRef<HTMLDivElement>(null);
+  // Whoever opened it with a key goes on with keys.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another operation is another card
+  useEffect(() => {
+    if (!isByKey()) return;
+    const first = body.current?.querySelector<HTMLElement>(".settings :is(input, textarea, button, [role=slider]):not(:disabled)");
+    first?.focus();
+    if (first instanceof HTMLInputElement) first.select();
+  }, [id]);
   const apply = async () => {
     try {
       const said = await applyWork();
@@ -86,15 +97,7 @@ function Work({ id }: { id: string }) {
   };
   const before = (show: boolean) => useDocuments.getState().setPreview(show || !outcome || outcome.action ? null : outcome.shot);
   return (
-    <div
-      role="group"
-      aria-label={operation.title}
-      className="work-body"
-      onKeyDown={(event) => {
-        if (event.key === "Enter" && !(event.target instanceof HTMLTextAreaElement) && !(event.target instanceof HTMLButtonElement))
-          void apply();
-      }}
-    >
+    <div role="group" aria-label={operation.title} className="work-body" ref={body}>
       <header>
         <h2>
           {operation.title}
@@ -103,8 +106,7 @@ function Work({ id }: { id: string }) {
           </Tooltip>
         </h2>
         <span className="quiet scope" title="What this works on">
-          {sayScope(shot, scopeOf(selection))}
-          {selection.range ? ` · ${selection.range.start}–${selection.range.end}` : ""}
+          {sayScope(shot, scopeOf(selection), operation, settings)}
         </span>
       </header>
       <div className="work-scroll">

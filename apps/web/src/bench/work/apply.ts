@@ -2,24 +2,44 @@ import { madeBy, operationById } from "@kneader/core";
 import { pantryChanged } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
+import { offerRange } from "../perform.ts";
 import { currentScope, useSelection } from "../selection.ts";
 import { useWork } from "./workStore.ts";
 
-/** Take over the result of the operation at hand: one undo step. Answers what to tell the user. Errors: why it was refused. */
+/** Wait until what is tried has been worked out; answers whether it is still the same operation. */
+function isWorkedOut(): Promise<boolean> {
+  const { operation, progress } = useWork.getState();
+  if (progress === null) return Promise.resolve(true);
+  return new Promise((done) => {
+    const stop = useWork.subscribe((now) => {
+      if (now.operation === operation && now.progress !== null) return;
+      stop();
+      done(now.operation === operation);
+    });
+  });
+}
+
+/**
+ * Take over the result of the operation at hand, once it is worked out: one undo step. Answers what to tell the
+ * user. Errors: why it was refused.
+ */
 export async function applyWork(): Promise<string | null> {
-  const { operation, outcome, settings, progress, close } = useWork.getState();
-  if (!operation || !outcome || progress !== null) return null;
+  if (!(await isWorkedOut())) return null;
+  const { operation, outcome, settings, close } = useWork.getState();
+  if (!operation || !outcome) return null;
   const scope = currentScope();
   const chosen = operationById(operation);
   if (outcome.action) {
     await pantry.put(outcome.action);
     await pantryChanged();
   } else {
-    const before = new Set(currentDocument()?.passes.map(({ id }) => id));
+    const shot = currentDocument();
+    const before = new Set(shot?.passes.map(({ id }) => id));
     const name = outcome.report.summary || chosen.title;
     const answer = useDocuments.getState().change(name, outcome.shot, madeBy(chosen, scope, settings));
     // The card stays as it is, so that nothing of what was set up is lost.
     if (!answer.done) throw new Error(answer.reason);
+    if (shot) offerRange(shot, outcome.shot);
     // Keys that were picked may be gone or elsewhere now.
     useSelection.getState().pickKeys({});
     // Of several new ones the topmost: that is where work goes on.

@@ -30,6 +30,7 @@ export function useLivePreview(): void {
   const keys = useSelection((state) => state.keys);
   const range = useSelection((state) => state.range);
   const layer = useSelection((state) => state.layer);
+  const everything = useSelection((state) => state.everything);
 
   const work = useRef<Work | null>(null);
   useEffect(() => {
@@ -46,7 +47,7 @@ export function useLivePreview(): void {
     // Progress travels on a channel of its own and may arrive after the result.
     let finished = false;
     const timer = setTimeout(async () => {
-      const scope = scopeOf({ controls, channels, keys, range, layer });
+      const scope = scopeOf({ controls, channels, keys, range, layer, everything });
       const first = firstPart(operation, shot, scope);
       if (first) {
         job = open.step(first, settings, { firstLook: true });
@@ -76,5 +77,5 @@ export function useLivePreview(): void {
       clearTimeout(timer);
       job?.cancel();
     };
-  }, [operation, shot, settings, controls, channels, keys, range, layer, readOnly]);
+  }, [operation, shot, settings, controls, channels, keys, range, layer, everything, readOnly]);
 }

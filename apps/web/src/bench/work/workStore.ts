@@ -57,7 +57,8 @@ export const useWork = create<WorkState>((set) => ({
     });
   },
   set(settings) {
-    set({ settings });
+    // What was found for other settings must not be taken over.
+    set({ settings, progress: 0 });
   },
   close() {
     useDocuments.getState().setPreview(null);

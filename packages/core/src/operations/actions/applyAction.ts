@@ -25,6 +25,7 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
   group: "Actions",
   help: "Puts a saved action's keys at a frame, in place of what its span held; controls are matched by name.",
   words: "pantry paste reuse library drop",
+  leaves: ["range"],
   settings,
   situation: ({ frame }) => ({ at: frame }),
   async run(shot, scope, s) {

@@ -6,7 +6,7 @@ import { type ChannelKey, channelUnit, splitChannelKey } from "../../model/rig.t
 import { layerCurves, type Shot } from "../../model/shot.ts";
 import { type FitChannels, fitChannels } from "./fitChannels.ts";
 import { fitInSpace } from "./fitInSpace.ts";
-import type { Operation, Report } from "../operation.ts";
+import { EVERYTHING, type Operation, type Report } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
 
 const settings = z.object({
@@ -129,6 +129,6 @@ function worstOff(before: Curve, after: Curve): { frame: number; amount: number 
 
 /** The shot with every curve of base fitted within tolerances: for makers of shots. */
 export async function simplified(shot: Shot, given: Partial<Settings>): Promise<Shot> {
-  const scope = { controls: null, channels: null, keys: null, range: null, layer: "base" };
+  const scope = EVERYTHING;
   return (await simplify.run(shot, scope, settings.parse(given), { breathe: () => undefined })).shot;
 }

@@ -25,6 +25,7 @@ export const untwist: Operation<z.infer<typeof settings>> = {
   group: "Clean",
   help: "Takes 360° jumps and flips out of rotation curves; the rotation at every key stays what it is.",
   words: "unroll euler flip gimbal 360 jump continuous angles",
+  leaves: ["range"],
   byControl: true,
   settings,
   async run(shot, scope, s, context) {

@@ -1,6 +1,7 @@
 import type { z } from "zod";
 import type { Shot } from "../../model/shot.ts";
 import type { Operation, Outcome, Scope } from "../operation.ts";
+import { sayOpened } from "../shared/sayRounds.ts";
 import { outcome } from "../shared/scope.ts";
 
 /** A change made by a gesture or a menu: an operation like any other, but done at once and not offered in the list. */
@@ -16,8 +17,8 @@ interface Given<Settings> {
   readonly settings: z.ZodType<Settings>;
   readonly named?: true;
   readonly stacks?: true;
-  /** The shot changed, and what the step of the history is called. */
-  edit(shot: Shot, scope: Scope, settings: Settings): { readonly shot: Shot; readonly summary: string };
+  /** The shot changed, what the step of the history is called, and what the user should be told besides. */
+  edit(shot: Shot, scope: Scope, settings: Settings): { readonly shot: Shot; readonly summary: string; readonly notes?: readonly string[] };
 }
 
 export function byHand<Settings>({ edit, ...given }: Given<Settings>): HandOperation<Settings> {
@@ -27,8 +28,8 @@ export function byHand<Settings>({ edit, ...given }: Given<Settings>): HandOpera
     words: "",
     saysRounds: true,
     run(shot, scope, settings) {
-      const { shot: after, summary } = edit(shot, scope, settings);
-      return outcome(shot, after, summary);
+      const { shot: after, summary, notes = [] } = edit(shot, scope, settings);
+      return outcome(shot, after, summary, { notes: [...notes, ...sayOpened(shot, after)] });
     },
   };
 }

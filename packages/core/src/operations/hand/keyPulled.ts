@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { channelTitle, controlById } from "../../model/rig.ts";
-import { isNudge, keyResult } from "../passes/keyResult.ts";
+import { keyResult } from "../passes/keyResult.ts";
+import { sayKeyed } from "../shared/sayKeyed.ts";
 import { byHand } from "./handOperation.ts";
 
 const settings = z.object({
@@ -15,14 +16,15 @@ const settings = z.object({
 export const keyPulled = byHand<z.infer<typeof settings>>({
   id: "key-result",
   title: "Key the result",
-  help: "Keys the chosen layer with the difference; within a range a pass is nudged.",
+  help: "Keys the chosen layer with the difference; within a marked range nothing changes outside.",
   settings,
   named: true,
   edit(shot, { layer, range }, { frame, values, pulled }) {
     const after = keyResult(shot, layer, frame, values, range);
-    if (pulled === undefined) return { shot: after, summary: `Result of ${channelTitle(shot.rig, Object.keys(values)[0])} at ${frame}` };
+    const notes = sayKeyed(shot, layer, frame, Object.keys(values));
+    if (pulled === undefined)
+      return { shot: after, summary: `Result of ${channelTitle(shot.rig, Object.keys(values)[0])} at ${frame}`, notes };
     const name = controlById(shot.rig, pulled)?.name ?? pulled;
-    const nudge = isNudge(layer, frame, range) ? range : null;
-    return { shot: after, summary: nudge ? `Nudge ${name}, frames ${nudge.start}–${nudge.end}` : `Pull ${name} at ${frame}` };
+    return { shot: after, summary: range ? `Nudge ${name}, frames ${range.start}–${range.end}` : `Pull ${name} at ${frame}`, notes };
   },
 });

@@ -1,7 +1,9 @@
 import { z } from "zod";
 import { KneaderError } from "../../errors.ts";
 import { channelTitle } from "../../model/rig.ts";
+import { spanned } from "../passes/keyResult.ts";
 import { keyChannels } from "../shared/keyChannels.ts";
+import { sayKeyed } from "../shared/sayKeyed.ts";
 import { byHand } from "./handOperation.ts";
 
 const settings = z.object({
@@ -17,11 +19,13 @@ export const keyValues = byHand<z.infer<typeof settings>>({
   help: "Keys channels at a frame.",
   settings,
   named: true,
-  edit(shot, { layer }, { frame, values }) {
+  edit(shot, { layer, range }, { frame, values }) {
     const keys = Object.keys(values);
     if (keys.length > 0 && keys.every((key) => shot.locked.includes(key)))
       throw new KneaderError("locked", `${channelTitle(shot.rig, keys[0])} is locked.`, "Unlock what should change.");
     const typed = keys.length === 1 ? `${channelTitle(shot.rig, keys[0])} ${Math.round(values[keys[0]] * 1000) / 1000}` : "Key";
-    return { shot: keyChannels(shot, layer, frame, values), summary: `${typed} at ${frame}` };
+    const after = keyChannels(spanned(shot, layer, frame, keys, range), layer, frame, values);
+    const within = range ? `, within frames ${range.start}–${range.end}` : "";
+    return { shot: after, summary: `${typed} at ${frame}${within}`, notes: sayKeyed(shot, layer, frame, keys) };
   },
 });

@@ -52,9 +52,11 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
   group: "Passes",
   help: "Merges passes that are on into base motion, or into a new pass above it; says first how far the result differs.",
   words: "merge flatten layers collapse base",
+  leaves: ["controls", "range", "layer"],
   saysRounds: true,
   settings,
   needs: ["a pass that is on"],
+  saysScope: (shot, scope, { which }) => namesOf(meant(shot, scope.layer, which)),
   async run(shot, scope, s, context) {
     const playing = meant(shot, scope.layer, s.which);
     const riders = ridersOf(shot, playing);

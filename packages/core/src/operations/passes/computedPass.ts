@@ -5,7 +5,7 @@ import { makePass } from "../../model/shotFields.ts";
 import { freeName } from "../../passes/editPasses.ts";
 import type { PassKind } from "../../passes/passKind.ts";
 import type { Scope } from "../operation.ts";
-import { channelsMeant } from "../shared/scope.ts";
+import { channelsMeant, isWhole } from "../shared/scope.ts";
 
 /** A new pass of a kind, with a name no other has: "Warp", "Warp 2" … */
 export function freshPass(shot: Shot, kind: PassKind, name: string): Pass {
@@ -14,6 +14,6 @@ export function freshPass(shot: Shot, kind: PassKind, name: string): Pass {
 
 /** What a new computed pass works on: the channels in scope, or null for the figure as a whole. */
 export function membersOf(shot: Shot, scope: Scope): ChannelKey[] | null {
-  if (scope.controls === null && scope.channels === null && scope.keys === null) return null;
+  if (isWhole(scope) && !scope.everything) return null;
   return channelsMeant(shot, { ...scope, layer: BASE });
 }

@@ -4,8 +4,9 @@ import { makeLiveLayer } from "../../evaluate/liveLayer.ts";
 import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
 import { solveLinear } from "../../maths/solve.ts";
 import { type ChannelKey, channelTitle, splitChannelKey } from "../../model/rig.ts";
-import { BASE, type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
+import { type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
 import { computedKind, passKind } from "../../passes/kinds.ts";
+import { withFirstCurves } from "../shared/firstCurves.ts";
 import { keyChannels } from "../shared/keyChannels.ts";
 import { withLockedSpan } from "./lockSpan.ts";
 
@@ -17,9 +18,9 @@ const UNSEEN = 1e-6;
 
 /**
  * Key channels of a layer at a frame with the values with which all passes together come out as `wanted`.
- * Within a span a pass is nudged: outside it and at its ends nothing changes, and the change comes and goes softly.
- * Errors: `bad-setting` when the layer takes no keys, cannot be nudged, or has no say there: it is off, has no
- * weight, or a pass above replaces it or plays it at another frame.
+ * Within a span the layer is nudged: outside it and at its ends nothing changes, and the change comes and goes
+ * softly. Errors: `bad-setting` when the layer takes no keys, the frame is outside the span, or the layer has no say
+ * there: it is off, has no weight, or a pass above replaces it or plays it at another frame.
  */
 export function keyResult(
   given: Shot,
@@ -30,7 +31,7 @@ export function keyResult(
 ): Shot {
   refuseComputed(given, layer);
   const keys = Object.keys(wanted);
-  const shot = isNudge(layer, frame, span) ? withLockedSpan(given, layer, keys, span) : given;
+  const shot = spanned(given, layer, frame, keys, span);
   const { channelIndex } = makePlayer(shot);
   const at = keys.map((key) => {
     const index = channelIndex.get(key);
@@ -111,9 +112,24 @@ function aim(
   return { own: values };
 }
 
-/** Is a key there within a span of a pass, so that its ends are to be locked? */
-export function isNudge(layer: string, frame: number, span: FrameRange | null): span is FrameRange {
-  return layer !== BASE && span !== null && frame > span.start && frame < span.end;
+/**
+ * The shot in which a layer can be keyed at a frame without any change outside a marked span: its ends are locked.
+ * Errors: `bad-setting` where the frame does not lie within the span.
+ */
+export function spanned(shot: Shot, layer: string, frame: number, keys: readonly ChannelKey[], span: FrameRange | null): Shot {
+  if (span === null) return withFirstCurves(shot, layer, keys);
+  if (!isNudge(frame, span))
+    throw new KneaderError(
+      "bad-setting",
+      `Frame ${frame} is not between the ends of the marked range, ${span.start}–${span.end}, outside which nothing is to change.`,
+      "Move the playhead in between, or clear the range.",
+    );
+  return withLockedSpan(shot, layer, keys, span);
+}
+
+/** Is a key there within a marked span, so that its ends are to be locked? */
+export function isNudge(frame: number, span: FrameRange | null): boolean {
+  return span !== null && frame > span.start && frame < span.end;
 }
 
 function refuseComputed(shot: Shot, layer: string): void {

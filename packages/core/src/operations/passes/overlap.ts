@@ -39,6 +39,7 @@ export const overlap: Operation<z.infer<typeof settings>> = {
   group: "Passes",
   help: "Lets a tail, tassel, ear or sleeve follow the body: a follow-through pass for the chain, and above it a pass to key by hand, already locked at both ends.",
   words: "tail chain drag follow through secondary spring physics tassel cloth ears pass",
+  leaves: ["layer"],
   settings,
   async run(shot, scope, s) {
     const firsts = s.first !== "" ? [s.first] : [...(scope.controls ?? [])];

@@ -18,6 +18,7 @@ function passOperation(kind: ComputedPassKind): Operation<Record<string, unknown
     group: "Passes",
     help: `Adds a pass. ${kind.help} No key is touched.`,
     words: `${words} pass layer computed`,
+    leaves: ["layer"],
     settings: kind.settings as Operation<Record<string, unknown>>["settings"],
     ...(picked ? { needs: ["picked controls"] as const } : {}),
     // With a pass of its kind chosen its settings are shown, to be shaped anew.

@@ -7,6 +7,7 @@ import { withoutPartner } from "../../figure/partners.ts";
 import { type ChannelKey, controlById, restValue, splitChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
 import { keyChannels } from "../shared/keyChannels.ts";
+import { sayKeyed } from "../shared/sayKeyed.ts";
 import type { Operation, Scope } from "../operation.ts";
 import { isWholeFigure, needSomething, outcome, wantedChannels } from "../shared/scope.ts";
 
@@ -26,6 +27,7 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
   group: "Poses",
   help: "Keys the pose of one frame at another, as it is or mirrored left to right.",
   words: "copy mirror flip opposite partner",
+  leaves: ["range"],
   settings,
   situation: ({ copiedPose, frame }) => ({ from: copiedPose ?? frame, to: frame }),
   async run(shot, scope, s) {
@@ -57,7 +59,10 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
         }
       }
     }
-    return outcome(shot, after, `Pasted the pose of frame ${s.from}${s.mirrored ? " mirrored" : ""} at ${s.to}`, { warnings });
+    return outcome(shot, after, `Pasted the pose of frame ${s.from}${s.mirrored ? " mirrored" : ""} at ${s.to}`, {
+      warnings,
+      notes: sayKeyed(shot, scope.layer, s.to, able),
+    });
   },
 };
 

@@ -10,11 +10,14 @@ function isOpened(before: Curve, after: Curve): boolean {
   return after.times.length >= 2 * before.times.length - 1 && spanOf(after) >= 2 * spanOf(before) - 1e-6;
 }
 
-/**
- * What became of the rounds of repeating curves that a change has touched. Operations work on the real keys, and
- * rounds follow them; where a key is put in a round, rounds become keys first (see `curve/loop.ts`).
- */
-export function sayRounds(before: Shot, after: Shot): string[] {
+interface Touched {
+  readonly opened: number;
+  readonly forEver: number;
+  readonly following: number;
+}
+
+/** How many repeating curves a change has touched, and what became of their rounds. */
+function touchedRounds(before: Shot, after: Shot): Touched {
   let opened = 0;
   let forEver = 0;
   let following = 0;
@@ -30,9 +33,25 @@ export function sayRounds(before: Shot, after: Shot): string[] {
   };
   look(before.base, after.base);
   for (const pass of before.passes) look(pass.curves, layerCurves(after, pass.id));
+  return { opened, forEver, following };
+}
+
+/** That rounds became keys, where a change did that. */
+export function sayOpened(before: Shot, after: Shot): string[] {
+  const { opened, forEver } = touchedRounds(before, after);
   const notes: string[] = [];
   if (opened > 0) notes.push(`Rounds of ${counted(opened)} became keys, so that only what was meant changes.`);
   if (forEver > 0) notes.push(`${capital(counted(forEver))} ${forEver === 1 ? "goes" : "go"} on for ever: the longer cycle comes again.`);
+  return notes;
+}
+
+/**
+ * What became of the rounds of repeating curves that a change has touched. Operations work on the real keys, and
+ * rounds follow them; where a key is put in a round, rounds become keys first (see `curve/loop.ts`).
+ */
+export function sayRounds(before: Shot, after: Shot): string[] {
+  const { following } = touchedRounds(before, after);
+  const notes = sayOpened(before, after);
   if (following > 0)
     notes.push(`${capital(counted(following))} ${following === 1 ? "repeats" : "repeat"}, and the rounds follow the keys.`);
   return notes;

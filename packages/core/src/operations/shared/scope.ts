@@ -1,6 +1,6 @@
 import { type Curve, keyOn } from "../../curve/curve.ts";
 import { KneaderError } from "../../errors.ts";
-import { type ChannelKey, channelKey, controlById, splitChannelKey } from "../../model/rig.ts";
+import { type ChannelKey, channelKey, controlById, figureControls, splitChannelKey } from "../../model/rig.ts";
 import { BASE, countKeys, type Curves, type FrameRange, layerCurves, layerOf, type Shot, withLayerCurves } from "../../model/shot.ts";
 import { ownControl } from "../../evaluate/ownControl.ts";
 import type { Outcome, Report, Scope } from "../operation.ts";
@@ -30,10 +30,11 @@ export function channelsMeant(shot: Shot, scope: Scope): ChannelKey[] {
   // A computed pass has its own settings over time, whatever controls are picked.
   const own = ownControl(shot, scope.layer);
   const controls = scope.controls === null || own ? null : new Set(scope.controls);
+  const all = isWhole(scope) && !scope.everything ? figureControls(shot.rig) : shot.rig.controls;
   const channels = scope.channels === null ? null : new Set(scope.channels);
   const picked = scope.keys === null ? null : new Set(Object.keys(scope.keys));
   const wanted: ChannelKey[] = [];
-  for (const control of own ? [own] : shot.rig.controls) {
+  for (const control of own ? [own] : all) {
     if (controls !== null && !controls.has(control.id)) continue;
     for (const channel of control.channels) {
       const key = channelKey(control.id, channel);
@@ -41,6 +42,14 @@ export function channelsMeant(shot: Shot, scope: Scope): ChannelKey[] {
     }
   }
   return wanted;
+}
+
+/** Ids of the controls a scope names, keyed or not. */
+export function controlsMeant(shot: Shot, scope: Scope): ReadonlySet<string> {
+  if (scope.controls !== null) return new Set(scope.controls);
+  const picked = [...(scope.channels ?? []), ...Object.keys(scope.keys ?? {})];
+  if (picked.length > 0) return new Set(picked.map((key) => splitChannelKey(key).control));
+  return new Set((scope.everything ? shot.rig.controls : figureControls(shot.rig)).map(({ id }) => id));
 }
 
 export function needSomething(channels: readonly ChannelKey[], what: string): void {
@@ -58,7 +67,12 @@ export function scopeRange(shot: Shot, scope: Scope): FrameRange {
 
 /** Is the scope the figure as a whole, so that passes and range should follow a change of timing? */
 export function isWholeFigure(scope: Scope): boolean {
-  return scope.controls === null && scope.channels === null && scope.keys === null && scope.layer === BASE;
+  return isWhole(scope) && scope.layer === BASE;
+}
+
+/** Is nothing picked, so that the figure, or everything in the shot, is meant? */
+export function isWhole({ controls, channels, keys }: Pick<Scope, "controls" | "channels" | "keys">): boolean {
+  return controls === null && channels === null && keys === null;
 }
 
 /** Indices of a curve's keys that are in scope: the picked ones, or all within the range. */

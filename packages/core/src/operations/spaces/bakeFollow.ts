@@ -15,7 +15,7 @@ import type { FrameRange, Shot } from "../../model/shot.ts";
 import { curveFromSamples } from "../../curve/bakeValues.ts";
 import { withOutside } from "../shared/existingKeys.ts";
 import type { Operation } from "../operation.ts";
-import { outcome } from "../shared/scope.ts";
+import { controlsMeant, outcome } from "../shared/scope.ts";
 
 const settings = z.object({});
 
@@ -26,11 +26,12 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
   group: "Spaces",
   help: "Gives every control in scope that follows another plain keys on each frame, then switches its follows off.",
   words: "constraint parent attach hand prop space keys",
+  leaves: ["range", "layer"],
   settings,
   needs: ["something that follows"],
   async run(shot, scope, _settings, context) {
-    const wanted = scope.controls === null ? null : new Set(scope.controls);
-    const ids = [...ledControls(shot)].filter((id) => wanted === null || wanted.has(id));
+    const wanted = controlsMeant(shot, scope);
+    const ids = [...ledControls(shot)].filter((id) => wanted.has(id));
     if (ids.length === 0)
       throw new KneaderError(
         "nothing-in-scope",

@@ -27,6 +27,7 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
   group: "Timing",
   help: "Puts frames in after a frame, or takes some out: the motion before stays, the way to the next key is stretched or shortened, everything later moves along.",
   words: "add delete time cut ripple shift later",
+  leaves: ["range"],
   settings,
   situation: ({ frame }) => ({ at: Math.round(frame) }),
   async run(shot, scope, { at, frames }) {

@@ -19,6 +19,7 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
   group: "Timing",
   help: "Holds the pose of a frame for some frames; the motion before stays, and everything later moves along as it is.",
   words: "pause wait freeze moving insert copy pose ripple",
+  leaves: ["range"],
   settings,
   situation: ({ frame }) => ({ at: Math.round(frame) }),
   async run(shot, scope, { at, frames }) {

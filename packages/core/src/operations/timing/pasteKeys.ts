@@ -72,6 +72,7 @@ export const pasteKeys: Operation<Settings> = {
   group: "Timing",
   help: "Puts copied keys, curves or poses at a frame: onto the same channels or those picked, reversed, mirrored or stretched; what travels carries on.",
   words: "copy insert merge replace clipboard ripple carry on duplicate",
+  leaves: ["range"],
   settings,
   needs: ["copied keys"],
   situation: ({ copiedKeys, frame }) => (copiedKeys ? pasteSettings(copiedKeys, frame) : {}),

@@ -1,14 +1,15 @@
 import type { Curve } from "../../curve/curve.ts";
-import type { ChannelKey } from "../../model/rig.ts";
+import { type ChannelKey, channelKeysOf } from "../../model/rig.ts";
 import { layerCurves, type Pass, type Shot } from "../../model/shot.ts";
 import { mapCurves } from "../../model/shotFields.ts";
 import { computedKind } from "../../passes/kinds.ts";
 import type { Scope } from "../operation.ts";
-import { changeCurves, isWholeFigure } from "../shared/scope.ts";
+import { changeCurves, channelsMeant, isWholeFigure } from "../shared/scope.ts";
 
 /**
  * Change when things happen. For the figure as a whole the passes, their ranges, the follows and the shot's
- * end go along (`frame` says where a frame goes); otherwise only the channels given. Locked ones stay.
+ * end go along (`frame` says where a frame goes); otherwise only the channels given. Locked ones stay, and so do set
+ * and camera unless everything in the shot is meant.
  */
 export function retime(
   shot: Shot,
@@ -22,8 +23,11 @@ export function retime(
     return changeCurves(shot, scope.layer, Object.fromEntries(channels.map((key) => [key, curve(curves[key])])));
   }
   const locked = new Set(shot.locked);
+  const moves = new Set(channelsMeant(shot, scope));
+  const scenery = new Set(channelKeysOf(shot.rig).filter((key) => !moves.has(key)));
   const moved = mapCurves(shot, (c, where) => {
-    if (locked.has(where.slice(where.lastIndexOf("/") + 1))) return c;
+    const key = where.slice(where.lastIndexOf("/") + 1);
+    if (locked.has(key) || scenery.has(key)) return c;
     // A single key at the first frame stands for a value all along.
     return c.times.length > 1 || c.times[0] !== shot.range.start ? curve(c) : c;
   });

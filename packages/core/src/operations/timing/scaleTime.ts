@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { warpTimes } from "../../curve/warpTimes.ts";
-import { countKeys } from "../../model/shot.ts";
+import { countKeys, type FrameRange } from "../../model/shot.ts";
+import { countedWord } from "../../words.ts";
 import type { Operation } from "../operation.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "../shared/scope.ts";
@@ -11,8 +12,13 @@ const settings = z.object({
     .min(1)
     .max(10000)
     .default(150)
-    .meta({ title: "Takes", unit: "percent", max: 400, step: 5, help: "Of the time it took: 200 % is half as fast." }),
-  pivot: z.number().default(1).meta({ title: "About frame", unit: "frame", step: 1, help: "This frame stays where it is." }),
+    .meta({ title: "Length", unit: "percent", max: 400, step: 5, help: "Of the time it took: 200 % is half as fast." }),
+  pivot: z.number().default(1).meta({
+    title: "About frame",
+    unit: "frame",
+    step: 1,
+    help: "This frame stays where it is. Of a marked range the start stays, and what is later shifts along.",
+  }),
   wholeFrames: z.boolean().default(true).meta({ title: "Whole frames only" }),
 });
 
@@ -21,15 +27,16 @@ export const scaleTime: Operation<z.infer<typeof settings>> = {
   id: "scale-time",
   title: "Scale time",
   group: "Timing",
-  help: "Makes everything slower or quicker about a frame that stays.",
+  help: "Makes everything, or a marked range, slower or quicker about a frame that stays.",
   words: "speed slow fast stretch retime duration",
   settings,
   situation: ({ shot, scope }) => ({ pivot: scope.range?.start ?? shot.range.start }),
   async run(shot, scope, { factor, pivot, wholeFrames }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Scale time");
+    const { range } = scope;
     const to = (time: number) => {
-      const scaled = pivot + ((time - pivot) * factor) / 100;
+      const scaled = range ? within(time, range, factor / 100) : pivot + ((time - pivot) * factor) / 100;
       return wholeFrames ? Math.round(scaled) : scaled;
     };
     const after = retime(
@@ -40,7 +47,14 @@ export const scaleTime: Operation<z.infer<typeof settings>> = {
       (frame) => Math.round(to(frame)),
     );
     const lost = countKeys(shot.base) - countKeys(after.base);
-    const warnings = lost > 0 ? [`${lost} keys fell on the frame of another one and gave way.`] : [];
-    return outcome(shot, after, `Takes ${factor} % of the time, about frame ${pivot}`, { warnings });
+    const warnings = lost > 0 ? [`${countedWord(lost, "key")} fell on the frame of another one and gave way.`] : [];
+    const where = range ? `frames ${range.start}–${range.end}, what is later shifts along` : `about frame ${pivot}`;
+    return outcome(shot, after, `Takes ${factor} % of the time, ${where}`, { warnings });
   },
 };
+
+/** Only what lies in a range takes another time; what is later keeps its own and shifts along. */
+function within(time: number, { start, end }: FrameRange, factor: number): number {
+  if (time <= start) return time;
+  return time < end ? start + (time - start) * factor : time + (end - start) * (factor - 1);
+}

@@ -25,6 +25,7 @@ export const setGap: Operation<z.infer<typeof settings>> = {
   group: "Timing",
   help: "Sets the frames between two neighbouring poses; everything later shifts along, or stays.",
   words: "retime spacing frames between ripple poses",
+  leaves: ["range"],
   settings,
   async run(shot, scope, s) {
     if (s.to <= s.from)

@@ -25,6 +25,7 @@ export const setTiming: Operation<z.infer<typeof settings>> = {
   group: "Timing",
   help: "Sets the gaps between all key poses at once, holds among them; later poses shift along.",
   words: "chart gaps poses retime list hold all",
+  leaves: ["range"],
   settings,
   situation: ({ shot, poseShare }) => ({ list: sayTiming(timingOf(shot, WHOLE_FIGURE, poseShare).steps), share: poseShare * 100 }),
   async run(shot, scope, { list, share }) {

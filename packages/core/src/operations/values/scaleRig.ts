@@ -6,7 +6,7 @@ import { constraintKind } from "../../constraints/kinds.ts";
 import type { Constraint, Curves, Pass, Shot } from "../../model/shot.ts";
 import { computedKind } from "../../passes/kinds.ts";
 import type { Operation } from "../operation.ts";
-import { outcome } from "../shared/scope.ts";
+import { controlsMeant, outcome } from "../shared/scope.ts";
 
 const settings = z.object({
   factor: z
@@ -22,15 +22,18 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
   id: "scale-rig",
   title: "Rig scaled",
   group: "Values",
-  help: "For a rig made bigger or smaller: multiplies every move curve about zero, in base and passes, and the rest places; rotations stay.",
+  help: "For a rig made bigger or smaller: multiplies the move curves of what is in scope about zero, in base and all passes, and the rest places; rotations stay.",
   words: "size bigger smaller units character resize metres centimetres",
   settings,
-  async run(shot, _scope, s) {
+  leaves: ["range", "layer"],
+  async run(shot, scope, s) {
+    const meant = controlsMeant(shot, scope);
     let count = 0;
     const scaled = (curves: Curves): Curves =>
       Object.fromEntries(
         Object.entries(curves).map(([key, curve]) => {
-          if (!splitChannelKey(key).channel.startsWith("move")) return [key, curve];
+          const { control, channel } = splitChannelKey(key);
+          if (!channel.startsWith("move") || !meant.has(control)) return [key, curve];
           count++;
           return [key, times(curve, s.factor)];
         }),
@@ -44,8 +47,7 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
         figure: s.factor === 1 ? shot.rig.figure : null,
         controls: shot.rig.controls.map((control) => ({
           ...control,
-          rest: three(control.rest),
-          ...(control.tip ? { tip: three(control.tip) } : {}),
+          ...(meant.has(control.id) ? { rest: three(control.rest), ...(control.tip ? { tip: three(control.tip) } : {}) } : {}),
         })),
       },
       set: s.factor === 1 ? shot.set : null,
@@ -58,11 +60,7 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
       }),
     };
     const others = Object.keys(shot.base).length + shot.passes.reduce((sum, pass) => sum + Object.keys(pass.curves).length, 0) - count;
-    return outcome(
-      shot,
-      after,
-      `${count} move curves and ${shot.rig.controls.length} rest places × ${s.factor}; ${others} other curves left alone`,
-    );
+    return outcome(shot, after, `${count} move curves and ${meant.size} rest places × ${s.factor}; ${others} other curves left alone`);
   },
 };
 

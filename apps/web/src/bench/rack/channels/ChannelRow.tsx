@@ -1,4 +1,4 @@
-import { channelKey, channelLabel, channelTitle, channelUnit, type Control, layerCurves, type Shot } from "@kneader/core";
+import { BASE, channelKey, channelLabel, channelTitle, channelUnit, type Control, layerCurves, type Shot } from "@kneader/core";
 import { Eye, EyeOff, Lock, LockOpen } from "lucide-react";
 import { useRestingFrame } from "../../clock.ts";
 import { useReadOnly } from "../../documents.ts";
@@ -59,7 +59,7 @@ export function ChannelRow({ shot, control, channel, shown, locked, active }: Ch
         aria-pressed={chosen}
         aria-label={title}
         onClick={pick}
-        title={`${title}${keyed ? "" : ": no keys here"}`}
+        title={`${title}${keyed ? "" : layer === BASE ? ": never keyed" : ": not keyed in this pass"}`}
       >
         {channelLabel(channel)}
       </button>

@@ -82,7 +82,10 @@ export const FilterField = memo(function FilterField() {
         aria-label="Filter channels"
         value={view.words}
         onChange={(event) => view.set({ words: event.target.value })}
-        onKeyDown={(event) => event.stopPropagation()}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === "Escape" || event.key === "Enter") event.currentTarget.blur();
+        }}
       />
       <Dropdown trigger={["click"]} menu={{ items, onClick: ({ key }) => choose(key) }}>
         <Button

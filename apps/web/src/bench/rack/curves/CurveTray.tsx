@@ -1,4 +1,14 @@
-import { BASE, channelTitle, computedKind, layerCurves, pickedCount, type Shot } from "@kneader/core";
+import {
+  BASE,
+  channelTitle,
+  computedKind,
+  controlById,
+  layerCurves,
+  ownControl,
+  pickedCount,
+  splitChannelKey,
+  type Shot,
+} from "@kneader/core";
 import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../../../app/preferences.ts";
 import { palettes } from "../../../app/theme.ts";
@@ -120,11 +130,17 @@ function useValueGestures(holder: RefObject<HTMLDivElement | null>, axes: CurveA
 
 /** What is to be known about the lines, or why there are none. */
 function CurveNotes({ shot, layer, drawn }: { shot: Shot; layer: string; drawn: readonly DrawnCurve[] }) {
-  const { controls, channels } = useSelection();
+  const { controls, channels, everything } = useSelection();
   const hidden = useChannelView((state) => state.hidden);
   const wanted = channels.length === 0 && controls.length > 0 ? countWanted(shot, layer, controls, hidden) : drawn.length;
   return (
     <>
+      {controls.length + channels.length === 0 && drawn.length > 0 && !ownControl(shot, layer) && (
+        <p className="quiet more-curves" title="Nothing is picked, so operations work on the whole figure; drawn is what moves most">
+          Drawn: {controlById(shot.rig, splitChannelKey(drawn[0].key).control)?.name}. In scope:{" "}
+          {everything ? "everything" : "the whole figure"}
+        </p>
+      )}
       {drawn.length === 0 && <p className="quiet empty-line over">{sayEmpty(shot, layer, hidden.size > 0)}</p>}
       {drawn.some(({ whole }) => whole !== null) && (
         <p className="quiet more-curves">
@@ -147,7 +163,7 @@ function CurveNotes({ shot, layer, drawn }: { shot: Shot; layer: string; drawn: 
 function sayEmpty(shot: Shot, layer: string, hidden: boolean): string {
   const pass = shot.passes.find(({ id }) => id === layer);
   if (hidden) return "The curves of what is picked are hidden. Show all from the filter at the left.";
-  if (!pass) return "These controls have no keys.";
+  if (!pass) return "Never keyed. Drag the figure, type a value in the list, or key it as it stands with K.";
   if (computedKind(pass.kind))
     return "This pass is worked out. Its settings can be keyed: unfold them at the left, or press its sliders above.";
   return "This pass has no keys here yet. Drag the figure, type a value in the list, or key the picked controls with K.";

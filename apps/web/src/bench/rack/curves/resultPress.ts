@@ -1,5 +1,6 @@
 import { type ChannelKey, type LiveResult, liveResult, operations, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
-import { currentDocument, tell, useDocuments } from "../../documents.ts";
+import { currentDocument, useDocuments } from "../../documents.ts";
+import { tell } from "../../notices.ts";
 import { followPointer } from "../../followPointer.ts";
 import { clock } from "../../clock.ts";
 import { pacedPreview } from "../../pacedPreview.ts";

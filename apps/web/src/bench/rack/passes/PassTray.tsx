@@ -57,7 +57,10 @@ export function PassTray() {
             placeholder={`Find one of ${stack.length} passes`}
             value={words}
             onChange={(event) => setWords(event.target.value)}
-            onKeyDown={(event) => event.stopPropagation()}
+            onKeyDown={(event) => {
+              event.stopPropagation();
+              if (event.key === "Escape" || event.key === "Enter") event.currentTarget.blur();
+            }}
           />
         ) : (
           <span className="quiet stack-note">Added up from the bottom</span>

@@ -1,6 +1,7 @@
 import { madeBy, noContext, type Operation, operations, type Report, runOperation, type Shot } from "@kneader/core";
 import { usePreferences } from "../../../app/preferences.ts";
-import { currentDocument, tell, useDocuments } from "../../documents.ts";
+import { currentDocument, useDocuments } from "../../documents.ts";
+import { tell } from "../../notices.ts";
 import { keyPoses, poseScope } from "../../keyPoses.ts";
 import { performOrTell } from "../../perform.ts";
 import { useSelection } from "../../selection.ts";

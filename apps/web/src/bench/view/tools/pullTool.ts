@@ -14,7 +14,8 @@ import {
 import { Plane, Raycaster, Vector2, Vector3 } from "three";
 import { usePreferences } from "../../../app/preferences.ts";
 import { clock } from "../../clock.ts";
-import { currentDocument, tell, useDocuments } from "../../documents.ts";
+import { currentDocument, useDocuments } from "../../documents.ts";
+import { tell } from "../../notices.ts";
 import { followPointer } from "../../followPointer.ts";
 import { pacedPreview } from "../../pacedPreview.ts";
 import { performOrTell } from "../../perform.ts";
