@@ -19,7 +19,7 @@ export async function backToShelf(page: Page): Promise<void> {
   await expect(page.getByRole("heading", { name: "At the landing" })).toBeVisible();
 }
 
-export const frameField = (page: Page) => page.getByRole("spinbutton", { name: "Frame" });
+export const frameField = (page: Page) => page.getByRole("textbox", { name: "Frame", exact: true });
 export const card = (page: Page) => page.getByRole("region", { name: "Work card" });
 export const scope = (page: Page) => page.getByTestId("scope");
 

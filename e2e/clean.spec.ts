@@ -167,7 +167,7 @@ test("curves and sheet stand open together on one filter; the drift is charted a
   const chart = drift.getByRole("img", { name: /^Drift over time, at most 0\.\d+° at frame \d+$/ });
   const frame = /frame (\d+)$/.exec((await chart.getAttribute("aria-label")) ?? "")?.[1] as string;
   await drift.getByRole("button").click();
-  await expect(page.getByRole("spinbutton", { name: "Frame" })).toHaveValue(frame);
+  await expect(page.getByRole("textbox", { name: "Frame", exact: true })).toHaveValue(frame);
   await drift.getByText("Place", { exact: true }).click();
   await expect(drift.getByRole("img", { name: /at most [\d.]+ mm/ })).toBeVisible();
   await page.keyboard.press("Escape");

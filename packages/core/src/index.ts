@@ -75,6 +75,7 @@ export type { HandOperation } from "./operations/hand/handOperation.ts";
 export { type Carry, carrier } from "./operations/hand/moveKeys.ts";
 export { editKeys, pickedCount } from "./operations/hand/pickedKeys.ts";
 export { missingFor } from "./operations/needs.ts";
+export { suiting } from "./operations/suits.ts";
 export { isNudge, type LiveResult, liveResult } from "./operations/passes/keyResult.ts";
 export { runByHand, runOperation } from "./operations/runOperation.ts";
 export { simplified } from "./operations/clean/simplify.ts";

@@ -1,6 +1,6 @@
 import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
-import { commands } from "../bench/commands.ts";
+import { commands } from "../bench/commands/commands.ts";
 import { defaultShortcuts, keyName, sayShortcut } from "../bench/commandKeys.ts";
 import { Header } from "./Header.tsx";
 import { usePreferences } from "./preferences.ts";

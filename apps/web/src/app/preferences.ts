@@ -2,6 +2,8 @@ import type { PullBy } from "@kneader/core";
 import { create } from "zustand";
 import { preferencesStore } from "../storage/stores.ts";
 import type { DragRules } from "../bench/rack/plot/dragRules.ts";
+import type { Layout } from "../bench/layouts.ts";
+import type { Look } from "../bench/view/looks.ts";
 import type { ThemeName } from "./theme.ts";
 
 export const details = ["curves", "sheet", "spacing"] as const;
@@ -16,6 +18,23 @@ interface Preferences extends DragRules {
   /** A plain room with a grid instead of the shot's set. */
   room: boolean;
   camera: "shot" | "front" | "side" | "free";
+  layout: Layout;
+  /** Where splitters were put, in percent, by layout and splitter. */
+  splitters: Readonly<Record<string, number>>;
+  look: Look;
+  /** Which poses are drawn pale: the neighbouring ones, every few frames, or chosen frames. */
+  ghostBy: "poses" | "every" | "frames";
+  ghostEvery: number;
+  /** How many before the playhead and after it. */
+  ghostsBefore: number;
+  ghostsAfter: number;
+  ghostFrames: readonly number[];
+  /** How strongly they are drawn, 0..1. */
+  ghostInk: number;
+  /** Operations applied lately, the last one first. */
+  lately: readonly string[];
+  /** The first steps were shown. */
+  welcomed: boolean;
   /** What gives way when a part of the figure is dragged. */
   pullBy: PullBy;
   poseShare: number;
@@ -41,6 +60,17 @@ const defaults: Preferences = {
   arc: true,
   room: false,
   camera: "shot",
+  layout: "balanced",
+  splitters: {},
+  look: "lit",
+  ghostBy: "poses",
+  ghostEvery: 4,
+  ghostsBefore: 1,
+  ghostsAfter: 1,
+  ghostFrames: [],
+  ghostInk: 0.34,
+  lately: [],
+  welcomed: false,
   pullBy: "turn",
   poseShare: 0.5,
   wholePoses: true,

@@ -1,21 +1,17 @@
 import { Alert, App as AntApp } from "antd";
 import { useCallback } from "react";
-import { Group, Panel, Separator } from "react-resizable-panels";
 import { useParams } from "react-router";
 import { Header } from "../app/Header.tsx";
 import { StatusBar } from "../app/StatusBar.tsx";
 import { ExportDialog } from "../export/ExportDialog.tsx";
+import { BenchPanels } from "./BenchPanels.tsx";
 import { CommandFinder } from "./CommandFinder.tsx";
 import { useDocuments } from "./documents.ts";
 import { HistoryDrawer } from "./HistoryDrawer.tsx";
 import { OpenedShot } from "./OpenedShot.tsx";
-import { Rack } from "./rack/Rack.tsx";
 import { useClipboard } from "./useClipboard.ts";
 import { useToldNotices } from "./useToldNotices.tsx";
 import { useShortcuts } from "./useShortcuts.ts";
-import { Transport } from "./view/Transport.tsx";
-import { ViewPanel } from "./view/ViewPanel.tsx";
-import { WorkCard } from "./work/WorkCard.tsx";
 
 /** The main screen for one shot. */
 export function BenchPage() {
@@ -45,30 +41,7 @@ function Bench() {
         />
       )}
       <main className="bench-main">
-        <Group orientation="horizontal" id="bench-columns">
-          <Panel id="left" defaultSize="404px" minSize="330px" maxSize="60%">
-            <div className="column">
-              <Group orientation="vertical" id="bench-left">
-                <Panel id="view" defaultSize="47%" minSize="160px">
-                  <div className="column">
-                    <ViewPanel />
-                  </div>
-                </Panel>
-                <Separator className="splitter across" />
-                <Panel id="work" defaultSize="53%" minSize="200px">
-                  <div className="column">
-                    <Transport />
-                    <WorkCard />
-                  </div>
-                </Panel>
-              </Group>
-            </div>
-          </Panel>
-          <Separator className="splitter" />
-          <Panel id="rack" minSize="480px">
-            <Rack />
-          </Panel>
-        </Group>
+        <BenchPanels />
       </main>
       <StatusBar />
       <CommandFinder />

@@ -1,20 +1,36 @@
 import { Input, type InputRef, Modal } from "antd";
 import { Search } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { usePreferences } from "../app/preferences.ts";
+import type { Command } from "./commands/command.ts";
+import { commands } from "./commands/commands.ts";
+import { findByWords, nearestByWords } from "./commands/findByWords.ts";
 import { commandShortcut } from "./commandKeys.ts";
-import { findCommands } from "./commands.ts";
 import { useDialogs } from "./dialogs.ts";
+import { tell } from "./notices.ts";
 
-/** Every operation and command, found by plain words. */
+/** What was used lately stands on top as long as nothing is typed. */
+function found(text: string, lately: readonly string[]): readonly Command[] {
+  if (text.trim()) return findByWords(commands, text);
+  const first = lately.flatMap((id) => commands.find((command) => command.id === id) ?? []);
+  return [...first, ...commands.filter((command) => !first.includes(command))];
+}
+
+/** Everything that has a name, found by plain words: operations, commands, views, pages, settings. */
 export function CommandFinder() {
   const open = useDialogs((state) => state.open === "finder");
   const show = useDialogs((state) => state.show);
+  const lately = usePreferences((state) => state.lately);
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const input = useRef<InputRef>(null);
-  const found = useMemo(() => findCommands(text), [text]);
+  const exact = useMemo(() => found(text, lately), [text, lately]);
+  const near = useMemo(() => (exact.length === 0 ? nearestByWords(commands, text) : []), [exact, text]);
+  const listed = exact.length > 0 ? exact : near;
   useEffect(() => {
-    if (open) setText("");
+    if (!open) return;
+    setText("");
+    setAt(0);
   }, [open]);
   const list = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -26,8 +42,12 @@ export function CommandFinder() {
     show(null);
   };
   const run = (index: number) => {
+    const command = listed[index];
+    if (!command) return;
     close();
-    found[index]?.run();
+    const missing = command.missing?.() ?? null;
+    if (missing) tell(`${command.title}: ${missing.charAt(0).toLowerCase()}${missing.slice(1)}`);
+    else command.run();
   };
   return (
     <Modal
@@ -36,7 +56,7 @@ export function CommandFinder() {
       footer={null}
       closable={false}
       title={null}
-      width={520}
+      width={560}
       style={{ top: 52 }}
       afterOpenChange={(opened) => opened && input.current?.focus()}
       destroyOnHidden
@@ -45,45 +65,64 @@ export function CommandFinder() {
         ref={input}
         size="large"
         prefix={<Search size={15} />}
-        placeholder="Find a command"
+        placeholder="Find anything: an operation, a view, a page, a setting"
         aria-label="Find a command"
         role="combobox"
         aria-expanded
         aria-controls="found-commands"
-        aria-activedescendant={found[at] ? `command-${found[at].id}` : undefined}
+        aria-activedescendant={listed[at] ? `command-${listed[at].id}` : undefined}
         value={text}
         onChange={(event) => {
           setText(event.target.value);
           setAt(0);
         }}
         onKeyDown={(event) => {
-          if (event.key === "ArrowDown") setAt(Math.min(found.length - 1, at + 1));
+          if (event.key === "ArrowDown") setAt(Math.min(listed.length - 1, at + 1));
           else if (event.key === "ArrowUp") setAt(Math.max(0, at - 1));
           else if (event.key === "Enter") run(at);
           else return;
           event.preventDefault();
         }}
       />
+      {near.length > 0 && (
+        <p className="quiet finder-none" role="status">
+          Nothing is called "{text.trim()}". Nearest to it:
+        </p>
+      )}
       <div className="finder-list" id="found-commands" role="listbox" aria-label="Commands" ref={list}>
-        {found.map((command, i) => (
-          <div
-            key={command.id}
-            id={`command-${command.id}`}
-            role="option"
-            tabIndex={-1}
-            aria-selected={i === at}
-            className={i === at ? "at" : ""}
-            onPointerMove={() => setAt(i)}
-            onClick={() => run(i)}
-            onKeyDown={(event) => event.key === "Enter" && run(i)}
-          >
-            <span>{command.title}</span>
-            {command.help && <span className="quiet">{command.help}</span>}
-            {commandShortcut(command.id) && <kbd>{commandShortcut(command.id)}</kbd>}
-          </div>
+        {listed.map((command, i) => (
+          <Found key={command.id} command={command} at={i === at} onPoint={() => setAt(i)} onRun={() => run(i)} />
         ))}
-        {found.length === 0 && <p className="quiet empty-line">Nothing is called that. Try another word, such as "loop" or "tangent".</p>}
       </div>
     </Modal>
+  );
+}
+
+interface FoundProps {
+  command: Command;
+  at: boolean;
+  onPoint(): void;
+  onRun(): void;
+}
+
+function Found({ command, at, onPoint, onRun }: FoundProps) {
+  const missing = command.missing?.() ?? null;
+  const keys = commandShortcut(command.id);
+  return (
+    <div
+      id={`command-${command.id}`}
+      role="option"
+      tabIndex={-1}
+      aria-selected={at}
+      aria-disabled={missing !== null}
+      className={`${at ? "at" : ""} ${missing ? "lacking" : ""}`}
+      onPointerMove={onPoint}
+      onClick={onRun}
+      onKeyDown={(event) => event.key === "Enter" && onRun()}
+    >
+      <span>{command.title}</span>
+      <span className="quiet">{missing ?? command.help}</span>
+      {keys && <kbd>{keys}</kbd>}
+    </div>
   );
 }

@@ -1,9 +1,13 @@
 import { useEffect, useState } from "react";
 import { typedNumber } from "./arithmetic.ts";
+import { tell } from "./notices.ts";
 
 interface NumberFieldProps {
   value: number;
   label: string;
+  autoFocus?: boolean;
+  /** It was left, whatever became of it. */
+  onLeave?(): void;
   decimals?: number;
   suffix?: string;
   className?: string;
@@ -15,7 +19,7 @@ interface NumberFieldProps {
   onCommit(value: number): void;
 }
 
-/** A number that can be typed, with simple arithmetic; Enter or leaving the field sets it, Esc does not. */
+/** A number that can be typed, with simple arithmetic; Enter or leaving the field sets it, Esc does not. Space is the bench's. */
 export function NumberField({
   value,
   label,
@@ -27,6 +31,8 @@ export function NumberField({
   max = Infinity,
   title,
   tabIndex,
+  autoFocus,
+  onLeave,
   onCommit,
 }: NumberFieldProps) {
   const shown = `${tidy(value, decimals)}${suffix}`;
@@ -35,11 +41,17 @@ export function NumberField({
   useEffect(() => {
     if (!editing) setText(shown);
   }, [shown, editing]);
+  /** A number that cannot be is refused with the reason; what was there stays. */
   const commit = () => {
     setEditing(false);
+    if (text === shown) return;
     const next = typedNumber(text, value);
-    if (next === null || text === shown) setText(shown);
-    else onCommit(Math.min(max, Math.max(min, next)));
+    const why = next === null ? `"${text.trim()}" is no number` : whyNot(next, min, max, suffix);
+    if (why === null) onCommit(next as number);
+    else {
+      tell(`${label}: ${why}. It stays ${shown.trim()}.`);
+      setText(shown);
+    }
   };
   return (
     <input
@@ -55,7 +67,11 @@ export function NumberField({
         event.target.select();
       }}
       onChange={(event) => setText(event.target.value)}
-      onBlur={() => editing && commit()}
+      autoFocus={autoFocus}
+      onBlur={() => {
+        if (editing) commit();
+        onLeave?.();
+      }}
       onKeyDown={(event) => {
         if (event.key === " ") return event.preventDefault();
         event.stopPropagation();
@@ -76,6 +92,13 @@ export function NumberField({
     />
   );
 }
+
+function whyNot(value: number, min: number, max: number, suffix: string): string | null {
+  if (value > max) return `${round(value)} is more than ${round(max)}${suffix}, the most there can be`;
+  return value < min ? `${round(value)} is less than ${round(min)}${suffix}, the least there can be` : null;
+}
+
+const round = (value: number) => Math.round(value * 1000) / 1000;
 
 function tidy(value: number, decimals: number): string {
   const text = value.toFixed(decimals);

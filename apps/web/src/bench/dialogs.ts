@@ -1,6 +1,6 @@
 import { create } from "zustand";
 
-type DialogName = "finder" | "export" | "history";
+type DialogName = "finder" | "export" | "history" | "version" | "first-steps";
 
 interface Dialogs {
   open: DialogName | null;

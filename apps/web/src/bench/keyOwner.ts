@@ -84,8 +84,11 @@ export function watchKeys(): () => void {
   const typed = () => {
     byKey = true;
   };
-  // A list that was just chosen from says that it is closed a moment later.
-  const clicked = (event: MouseEvent) => void setTimeout(() => letGo(event), 0);
+  const clicked = (event: MouseEvent) => {
+    letGo(event);
+    // A list that was just chosen from says that it is closed a moment later.
+    setTimeout(() => letGo(event), 0);
+  };
   window.addEventListener("pointerdown", pressed, true);
   window.addEventListener("keydown", typed, true);
   window.addEventListener("click", clicked);

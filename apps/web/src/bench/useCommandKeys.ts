@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { usePreferences } from "../app/preferences.ts";
 import { defaultShortcuts } from "./commandKeys.ts";
-import { runCommand } from "./commands.ts";
+import { runCommand } from "./commands/commands.ts";
 import { useDialogs } from "./dialogs.ts";
 import { belongsToButton, isTyped, somethingIsOpen, watchKeys } from "./keyOwner.ts";
 

@@ -1,6 +1,6 @@
 import { sayError } from "@kneader/core";
 import { useEffect } from "react";
-import { tell } from "./notices.ts";
+import { tell, useNotices } from "./notices.ts";
 import { useDialogs } from "./dialogs.ts";
 import { belongsToButton, isCardsEnter, isTyped, somethingIsOpen } from "./keyOwner.ts";
 import { useSelection } from "./selection.ts";
@@ -15,7 +15,18 @@ function stepBack(): void {
   else useSelection.getState().clear();
 }
 
-/** Every command's shortcut, and what Esc and Enter do on the bench. */
+const stops = "input:not(:disabled), textarea:not(:disabled), button:not(:disabled), [role=slider]";
+
+/** Tab goes round within the card, so that nothing in it is far either way; Esc or Enter leave it. Answers whether it was at an end. */
+function isTurnedRound({ shiftKey }: KeyboardEvent, target: HTMLElement): boolean {
+  const all = [...(target.closest(".work-body")?.querySelectorAll<HTMLElement>(stops) ?? [])].filter(({ tabIndex }) => tabIndex >= 0);
+  const [first, last] = [all[0], all[all.length - 1]];
+  if (target !== (shiftKey ? first : last)) return false;
+  (shiftKey ? last : first).focus();
+  return true;
+}
+
+/** Every command's shortcut, and what Esc, Enter and Tab do on the bench. */
 export function useShortcuts(onSaid: (text: string) => void): void {
   const dialog = useDialogs((state) => state.open);
   useCommandKeys();
@@ -31,10 +42,13 @@ export function useShortcuts(onSaid: (text: string) => void): void {
       const target = event.target as HTMLElement;
       if (isElsewhere() || !target.closest?.(".work-body")) return;
       if (event.key === "Escape") stepBack();
-      else if (event.key === "Enter" && isCardsEnter(event)) {
-        // Leaving a field takes over what was typed, and the next key is the bench's again.
+      else if (event.key === "Tab") {
+        if (!isTurnedRound(event, target)) return;
+      } else if (event.key === "Enter" && isCardsEnter(event)) {
+        // Leaving a field takes over what was typed, and the next key is the bench's again. A number that was refused is not applied.
+        const { latest } = useNotices.getState();
         target.blur();
-        apply();
+        if (useNotices.getState().latest === latest) apply();
       } else return;
       event.preventDefault();
       event.stopPropagation();

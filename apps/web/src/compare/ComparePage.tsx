@@ -53,18 +53,20 @@ function Compare({ id }: { id: string }) {
     next.set(name, value);
     setSearch(next, { replace: true });
   };
-  const { theme, camera, room } = usePreferences();
+  const { theme, camera, room, look, ghostInk } = usePreferences();
   const stage = (shot: Shot, over: Shot | null) => (
     <Suspense fallback={<div className="empty">Setting the stage …</div>}>
       <Stage
         shot={shot}
         over={over}
         theme={theme}
-        camera={camera === "free" ? "shot" : camera}
+        camera={camera}
+        look={look}
+        ghostInk={ghostInk}
         plain={room}
         ghosts={NONE}
         picked={NONE}
-        arc={null}
+        arcs={NONE}
         onPick={() => undefined}
       />
     </Suspense>

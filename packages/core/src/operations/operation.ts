@@ -69,10 +69,24 @@ export interface Situation {
   readonly copiedKeys: Clip | null;
   /** Share (0..1) of the moving controls that a key pose has keys on. */
   readonly poseShare: number;
+  /** Frames of the poses picked in the pose tray. */
+  readonly pickedPoses?: readonly number[];
 }
 
 /** What must be there for an operation to be of any use (see `needs.ts`). */
 export type Need = "a pass that is on" | "a chosen pass" | "something that follows" | "copied keys" | "picked controls";
+
+/** Where an operation is what one would most likely want next (see `suits.ts`). */
+export type Suit =
+  | "picked keys"
+  | "picked controls"
+  | "picked poses"
+  | "a marked range"
+  | "a chosen pass"
+  | "copied keys"
+  | "stepped poses"
+  | "a key on every frame"
+  | "a loop";
 
 /**
  * A rework operation is a value: the catalogue, the work card, the command line and the docs are all
@@ -104,6 +118,7 @@ export interface Operation<Settings = unknown> {
   /** What it makes in place of a changed shot. */
   readonly makes?: "action";
   readonly needs?: readonly Need[];
+  readonly suits?: readonly Suit[];
   /** The settings it proposes where the user stands; the others are as their schema says. */
   situation?(at: Situation): Partial<Settings>;
   run(shot: Shot, scope: Scope, settings: Settings, context: Context): Outcome | Promise<Outcome>;

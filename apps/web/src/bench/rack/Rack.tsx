@@ -10,8 +10,8 @@ import { Playhead } from "./Playhead.tsx";
 import { PoseTray } from "./poses/PoseTray.tsx";
 import { Ruler } from "./Ruler.tsx";
 
-/** Everything that has a time axis: trays under one ruler, one playhead through all of them. */
-export function Rack() {
+/** Everything that has a time axis: trays under one ruler, one playhead through all of them. Slim, it has no detail. */
+export function Rack({ slim }: { slim: boolean }) {
   const rack = useRef<HTMLElement>(null);
 
   useEffect(() => {
@@ -43,9 +43,13 @@ export function Rack() {
       <Ruler />
       <PoseTray />
       <PassTray />
-      <DriftRow />
-      <DetailHead />
-      <DetailTrays />
+      {!slim && (
+        <>
+          <DriftRow />
+          <DetailHead />
+          <DetailTrays />
+        </>
+      )}
       <Playhead />
     </section>
   );

@@ -1,32 +1,28 @@
 import { type ThreeEvent, useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { useEffect } from "react";
 import { palettes } from "../../app/theme.ts";
 import { useDocuments } from "../documents.ts";
-import { isLong } from "../useSettled.ts";
 import { framingOf } from "./framing.ts";
 import { useHovered } from "./hovered.ts";
 import type { StageProps } from "./stageProps.ts";
-import { arcTool } from "./tools/arcTool.ts";
 import { pullTool } from "./tools/pullTool.ts";
+import { useArcs } from "./useArcs.ts";
 import { useFreeCamera } from "./useFreeCamera.ts";
 import { useScenery } from "./useScenery.ts";
 import { useDrawnFigure } from "./useDrawnFigure.ts";
 
 /** What stands on the stage: scenery, lights, the figure with its ghosts, and what the view tools draw. */
 export function StageContents(props: StageProps) {
-  const { shot: given, theme, camera: cameraName, plain, picked, arc, onPick, pulls = false } = props;
+  const { shot: given, theme, camera: cameraName, plain, picked, onPick, pulls = false } = props;
   const { invalidate, camera, gl } = useThree();
   // The preview is taken from the store here, so that a drag draws the figure anew and not the whole view around it.
   const shot = useDocuments((state) => state.preview) ?? given;
   const set = plain ? null : shot.set;
   const { landing, room } = useScenery(set, framingOf(shot), theme === "dusk");
   const { figure, pale } = useDrawnFigure({ ...props, shot }, landing);
-  const turning = useFreeCamera(shot, cameraName);
-  // The path of a long shot follows a drag only once it is let go.
-  const arcShot = isLong(shot) ? given : shot;
-  const drawn = useMemo(() => (arc ? arcTool(arcShot, arc.control, arc.keys, "#fff6e6", palettes.light.plum) : null), [arc, arcShot]);
-  useEffect(() => () => drawn?.dispose(), [drawn]);
-  const tools = [...(drawn ? [drawn] : []), ...(pulls ? [pullTool] : [])];
+  const turning = useFreeCamera(shot, cameraName, picked);
+  const { arcs, isOnMark } = useArcs(shot, given, props.arcs);
+  const tools = pulls ? [pullTool] : [];
 
   useEffect(() => {
     figure.pick(new Set(picked));
@@ -39,7 +35,8 @@ export function StageContents(props: StageProps) {
     const tool = tools.find((one) => one.hit(object));
     if (control || tool) event.stopPropagation();
     if (nativeEvent.button !== 0) return;
-    if (control) onPick(control, nativeEvent.shiftKey);
+    // A mark of an arc lies over the figure; a click is meant for it.
+    if (control && !isOnMark()) onPick(control, nativeEvent.shiftKey);
     if (!tool) return;
     // The free camera must not turn while something is dragged.
     const controls = turning.current;
@@ -72,6 +69,9 @@ export function StageContents(props: StageProps) {
         }}
         onPointerOut={() => hover(null)}
       />
+      {arcs?.objects.map((object) => (
+        <primitive key={object.uuid} object={object} />
+      ))}
       {tools
         .flatMap(({ objects }) => objects)
         .map((object) => (

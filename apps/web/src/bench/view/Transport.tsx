@@ -1,9 +1,10 @@
-import { curvesInScope, framesPerSecond, keyTimes, operations } from "@kneader/core";
-import { Button, InputNumber, Tooltip } from "antd";
+import { curvesInScope, framesPerSecond, keyTimes, operations, rateFromFps } from "@kneader/core";
+import { Button, Tooltip } from "antd";
 import { ChevronFirst, ChevronLast, Infinity as InfinityIcon, Pause, Play, Repeat, StepBack, StepForward } from "lucide-react";
 import { useState } from "react";
 import { clock, useFrame, usePlaying } from "../clock.ts";
 import { currentDocument, shownDocument, useReadOnly, useShownPart } from "../documents.ts";
+import { NumberField } from "../NumberField.tsx";
 import { performOrTell } from "../perform.ts";
 import { currentScope } from "../selection.ts";
 
@@ -72,23 +73,38 @@ function PlayButtons() {
 function FrameField() {
   const rate = useShownPart((shot) => shot.rate);
   const playing = usePlaying();
+  const readOnly = useReadOnly();
   const frame = useFrame();
   const fps = framesPerSecond(rate);
   const dropped = playing && clock.shownPerSecond > 0 && clock.shownPerSecond < fps * 0.9;
   return (
     <>
-      <InputNumber
-        className="mono frame-field"
-        aria-label="Frame"
-        size="small"
-        controls={false}
+      <NumberField
+        className="frame-field"
+        label="Frame"
+        title="The frame at the playhead"
+        decimals={0}
         value={frame}
-        precision={0}
-        onChange={(value) => value !== null && clock.set(value)}
+        onCommit={(value) => clock.set(value)}
       />
-      <span className="quiet fps" title={dropped ? "Frames are dropped so that the speed stays true" : undefined}>
-        {dropped ? `${clock.shownPerSecond} of ${round(fps)} fps` : `${round(fps)} fps`}
-      </span>
+      {dropped ? (
+        <span className="quiet fps" title="Frames are dropped so that the speed stays true">
+          {`${clock.shownPerSecond} of ${round(fps)} fps`}
+        </span>
+      ) : (
+        <NumberField
+          className="fps"
+          label="Frames per second"
+          title="Frames per second. Keys stay on their frames: the shot plays quicker or slower"
+          suffix=" fps"
+          decimals={Number.isInteger(fps) ? 0 : 3}
+          min={1}
+          max={1000}
+          value={fps}
+          disabled={readOnly}
+          onCommit={(value) => performOrTell(operations.changeShot, { rate: rateFromFps(value) })}
+        />
+      )}
     </>
   );
 }

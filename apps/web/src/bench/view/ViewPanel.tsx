@@ -1,5 +1,4 @@
 import { keyTimes } from "@kneader/core";
-import { Segmented, Switch, Tooltip } from "antd";
 import { lazy, memo, Suspense, useMemo } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { usePlaying, useRestingFrame } from "../clock.ts";
@@ -8,17 +7,17 @@ import { useSelection } from "../selection.ts";
 import { usePointerHeld } from "../followPointer.ts";
 import { keyPoses } from "../keyPoses.ts";
 import { isLong, useSettled } from "../useSettled.ts";
-import type { CameraName } from "./cameras.ts";
+import { ghostFrames } from "./ghostFrames.ts";
+import { useHovered } from "./hovered.ts";
 import { PullBar } from "./PullBar.tsx";
+import type { ArcOf } from "./stageProps.ts";
+import { ViewBar } from "./ViewBar.tsx";
 
 const Stage = lazy(() => import("./Stage.tsx").then((module) => ({ default: module.Stage })));
 
-const cameras: { value: CameraName; label: string }[] = [
-  { value: "shot", label: "Shot" },
-  { value: "front", label: "Front" },
-  { value: "side", label: "Side" },
-  { value: "free", label: "Free" },
-];
+/** More arcs than these could not be told apart. */
+const MOST_ARCS = 6;
+const NO_ARCS: readonly ArcOf[] = [];
 
 /** A press on the figure picks; on nothing it leaves what is picked. */
 function pick(control: string | null, add: boolean): void {
@@ -27,11 +26,12 @@ function pick(control: string | null, add: boolean): void {
   pickControls(add ? (controls.includes(control) ? controls.filter((id) => id !== control) : [...controls, control]) : [control]);
 }
 
-/** The figure, its cameras, ghosts and arc. */
+/** The figure, its cameras, ghosts and arcs. */
 export function ViewPanel() {
   const shot = useShown();
   const readOnly = useReadOnly();
-  const { camera, ghosts, arc, room, theme, poseShare } = usePreferences();
+  const preferences = usePreferences();
+  const { camera, ghosts, arc, room, theme, look, ghostInk, poseShare } = preferences;
   const picked = useSelection((state) => state.controls);
   const layer = useSelection((state) => state.layer);
   const playing = usePlaying();
@@ -41,22 +41,17 @@ export function ViewPanel() {
   const settled = useSettled(shot, true);
   const busy = usePointerHeld((state) => state.held) && isLong(shot);
 
-  const neighbours = useMemo(() => {
-    if (!ghosts || playing || busy) return [];
-    const frames = keyPoses(settled, poseShare).map((pose) => pose.frame);
-    // A key on every frame has no key poses to speak of; ghosts then stand six frames away.
-    const dense = frames.length > (settled.range.end - settled.range.start) * 0.6;
-    if (dense || frames.length < 2) return [frame - 6, frame + 6].filter((f) => f >= settled.range.start && f <= settled.range.end);
-    const before = frames.filter((f) => f < frame).at(-1);
-    const after = frames.find((f) => f > frame);
-    return [before, after].filter((f): f is number => f !== undefined);
-  }, [settled, ghosts, playing, busy, frame, poseShare]);
+  const poses = useMemo(() => (ghosts ? keyPoses(settled, poseShare).map((pose) => pose.frame) : []), [settled, ghosts, poseShare]);
+  const shownGhosts = !ghosts || playing || busy ? "" : ghostFrames(frame, settled.range, poses, preferences).join(" ");
+  // The same list as long as it says the same.
+  const pale = useMemo(() => (shownGhosts === "" ? [] : shownGhosts.split(" ").map(Number)), [shownGhosts]);
 
-  const arcOf = useMemo(() => {
-    if (!arc || picked.length === 0) return null;
-    const control = picked[picked.length - 1];
-    const channels = settled.rig.controls.find((c) => c.id === control)?.channels.map((channel) => `${control}.${channel}`) ?? [];
-    return { control, keys: keyTimes(settled, layer, channels) };
+  const arcs = useMemo(() => {
+    if (!arc || picked.length === 0) return NO_ARCS;
+    return picked.slice(-MOST_ARCS).map((control): ArcOf => {
+      const channels = settled.rig.controls.find((c) => c.id === control)?.channels.map((channel) => `${control}.${channel}`) ?? [];
+      return { control, keys: keyTimes(settled, layer, channels) };
+    });
   }, [arc, picked, settled, layer]);
 
   return (
@@ -67,46 +62,31 @@ export function ViewPanel() {
             shot={settled}
             theme={theme}
             camera={camera}
+            look={look}
             plain={room}
-            ghosts={neighbours}
+            ghosts={pale}
+            ghostInk={ghostInk}
             picked={picked}
-            arc={arcOf}
+            arcs={arcs}
             onPick={pick}
             pulls={!readOnly}
           />
         </Suspense>
         <ViewBar hasSet={shot.set !== null} />
+        <MarkNote />
         <PullBar />
       </div>
     </section>
   );
 }
 
-/** By itself, so that nothing of it is drawn anew while the figure moves. */
-const ViewBar = memo(function ViewBar({ hasSet }: { hasSet: boolean }) {
-  const { camera, ghosts, arc, room, set } = usePreferences();
+/** Which frame of which arc is under the pointer. */
+const MarkNote = memo(function MarkNote() {
+  const mark = useHovered((state) => state.mark);
+  if (!mark) return null;
   return (
-    <div className="view-bar">
-      <Segmented size="small" aria-label="Camera" value={camera} options={cameras} onChange={(value) => set({ camera: value })} />
-      <div className="view-switches">
-        <Tooltip title="Neighbouring poses, pale">
-          <label>
-            <Switch size="small" checked={ghosts} onChange={(checked) => set({ ghosts: checked })} /> Ghosts
-          </label>
-        </Tooltip>
-        <Tooltip title="Path of the picked control, a mark a frame">
-          <label>
-            <Switch size="small" checked={arc} onChange={(checked) => set({ arc: checked })} /> Arc
-          </label>
-        </Tooltip>
-        {hasSet && (
-          <Tooltip title="A plain room with a grid, to judge movement against something still">
-            <label>
-              <Switch size="small" checked={room} onChange={(checked) => set({ room: checked })} /> Room
-            </label>
-          </Tooltip>
-        )}
-      </div>
-    </div>
+    <span className="mark-note" role="status" style={{ left: mark.x, top: mark.y }}>
+      frame <b className="mono">{mark.frame}</b> {mark.name}
+    </span>
   );
 });

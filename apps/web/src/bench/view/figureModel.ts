@@ -1,16 +1,7 @@
 import { type Control, isScenery, type Player, type Rig } from "@kneader/core";
 import { otterSolids, type Solid } from "@kneader/demo";
-import {
-  Color,
-  EqualStencilFunc,
-  Group,
-  IncrementStencilOp,
-  Mesh,
-  MeshBasicMaterial,
-  MeshLambertMaterial,
-  type Material,
-  ReplaceStencilOp,
-} from "three";
+import { Color, EqualStencilFunc, Group, IncrementStencilOp, Mesh, MeshBasicMaterial, MeshLambertMaterial, ReplaceStencilOp } from "three";
+import type { Look } from "./looks.ts";
 import { joinSolids } from "./solidGeometry.ts";
 
 /** A drawn figure: one mesh a control, placed by a player's world matrices. */
@@ -20,6 +11,10 @@ export interface FigureModel {
   follow(player: Player): void;
   /** Mark these controls as picked. */
   pick(ids: ReadonlySet<string>): void;
+  /** Draw it lit, flat, or as a silhouette in an ink. */
+  show(look: Look, ink: string): void;
+  /** A pale copy of it, of the same shapes; its strength is 0..1. */
+  ghost(colour: string, strength: number): FigureModel;
   dispose(): void;
 }
 
@@ -74,61 +69,107 @@ function rigSize(rig: Rig): number {
   return Math.max(high - low, far * 0.5, 1e-3);
 }
 
-/** Build the figure of a rig; a ghost is pale and cannot be picked. */
-export function buildFigure(rig: Rig, ghost: string | null = null): FigureModel {
+interface Part {
+  readonly mesh: Mesh;
+  readonly control: string;
+  readonly glow: boolean;
+}
+
+/** Build the figure of a rig. */
+export function buildFigure(rig: Rig): FigureModel {
   const solids = rig.figure === "otter" ? otterSolids : boneSolids(rig);
-  const group = new Group();
-  const meshes: { mesh: Mesh; control: string; plain: Material }[] = [];
-  const lit = new MeshLambertMaterial({ vertexColors: true });
-  const glow = new MeshBasicMaterial({ vertexColors: true });
-  const picked = new MeshLambertMaterial({ vertexColors: true, emissive: new Color("#8A2E5C"), emissiveIntensity: 0.42 });
-  // The figure marks its pixels; ghosts leave those alone and paint every other pixel once, so that they
-  // lie behind the figure as even silhouettes.
-  for (const material of [lit, glow, picked]) {
-    material.stencilWrite = true;
-    material.stencilRef = 1;
-    material.stencilZPass = ReplaceStencilOp;
-  }
-  const pale = new MeshBasicMaterial({
-    color: ghost ?? "#ffffff",
-    transparent: true,
-    opacity: 0.34,
-    depthWrite: false,
-    stencilWrite: true,
-    stencilFunc: EqualStencilFunc,
-    stencilRef: 0,
-    stencilZPass: IncrementStencilOp,
-  });
   const groups = new Map<string, Solid[]>();
   for (const solid of solids) {
     const name = `${solid.control}${solid.glow ? "+" : ""}`;
     groups.set(name, [...(groups.get(name) ?? []), solid]);
   }
-  for (const list of groups.values()) {
-    const plain = ghost ? pale : list[0].glow ? glow : lit;
-    const mesh = new Mesh(joinSolids(list), plain);
-    mesh.matrixAutoUpdate = false;
-    mesh.frustumCulled = false;
-    mesh.userData.control = list[0].control;
-    group.add(mesh);
-    meshes.push({ mesh, control: list[0].control, plain });
+  const lit = new MeshLambertMaterial({ vertexColors: true });
+  const flat = new MeshBasicMaterial({ vertexColors: true });
+  const shade = new MeshBasicMaterial({ color: "#000000" });
+  const picked = {
+    lit: new MeshLambertMaterial({ vertexColors: true, emissive: new Color("#8A2E5C"), emissiveIntensity: 0.42 }),
+    flat: new MeshBasicMaterial({ vertexColors: true, color: "#d58cb0" }),
+    silhouette: new MeshBasicMaterial({ color: "#8A2E5C" }),
+  };
+  const materials = [lit, flat, shade, ...Object.values(picked)];
+  // The figure marks its pixels; ghosts leave those alone and paint every other pixel once, so that they
+  // lie behind the figure as even silhouettes.
+  for (const material of materials) {
+    material.stencilWrite = true;
+    material.stencilRef = 1;
+    material.stencilZPass = ReplaceStencilOp;
   }
+  const parts = [...groups.values()].map((list): Part => {
+    const mesh = placed(new Mesh(joinSolids(list), lit), list[0].control);
+    return { mesh, control: list[0].control, glow: list[0].glow === true };
+  });
+  let look: Look = "lit";
+  let marked: ReadonlySet<string> = new Set();
+  const plain = ({ glow }: Part) => (look === "silhouette" ? shade : look === "flat" || glow ? flat : lit);
+  const dress = () => {
+    for (const part of parts) part.mesh.material = marked.has(part.control) ? picked[look] : plain(part);
+  };
+  dress();
+  return {
+    ...drawn(parts),
+    pick(ids) {
+      marked = ids;
+      dress();
+    },
+    show(wanted, ink) {
+      look = wanted;
+      shade.color.set(ink);
+      dress();
+    },
+    ghost: (colour, strength) => ghostOf(parts, colour, strength),
+    dispose() {
+      for (const { mesh } of parts) mesh.geometry.dispose();
+      for (const material of materials) material.dispose();
+    },
+  };
+}
+
+function placed(mesh: Mesh, control: string): Mesh {
+  mesh.matrixAutoUpdate = false;
+  mesh.frustumCulled = false;
+  mesh.userData.control = control;
+  return mesh;
+}
+
+/** The group of some parts, and how they follow a player. */
+function drawn(parts: readonly Part[]): Pick<FigureModel, "group" | "follow"> {
+  const group = new Group();
+  group.add(...parts.map(({ mesh }) => mesh));
   return {
     group,
     follow(player) {
-      for (const { mesh, control } of meshes) {
+      for (const { mesh, control } of parts) {
         const i = player.controlIndex.get(control);
         if (i === undefined) continue;
         mesh.matrix.fromArray(player.worlds, i * 16);
         mesh.matrixWorldNeedsUpdate = true;
       }
     },
-    pick(ids) {
-      for (const { mesh, control, plain } of meshes) mesh.material = ids.has(control) && !ghost ? picked : plain;
-    },
-    dispose() {
-      for (const { mesh } of meshes) mesh.geometry.dispose();
-      for (const material of [lit, glow, picked, pale]) material.dispose();
-    },
+  };
+}
+
+function ghostOf(parts: readonly Part[], colour: string, strength: number): FigureModel {
+  const pale = new MeshBasicMaterial({
+    color: colour,
+    transparent: true,
+    opacity: strength,
+    depthWrite: false,
+    stencilWrite: true,
+    stencilFunc: EqualStencilFunc,
+    stencilRef: 0,
+    stencilZPass: IncrementStencilOp,
+  });
+  const own = parts.map(({ mesh, control, glow }): Part => ({ mesh: placed(new Mesh(mesh.geometry, pale), control), control, glow }));
+  return {
+    ...drawn(own),
+    pick: () => undefined,
+    show: () => undefined,
+    ghost: (other, less) => ghostOf(parts, other, less),
+    dispose: () => pale.dispose(),
   };
 }

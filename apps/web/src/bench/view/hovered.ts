@@ -1,4 +1,10 @@
 import { create } from "zustand";
 
-/** The control under the pointer in the view. */
-export const useHovered = create<{ control: string | null }>(() => ({ control: null }));
+interface Hovered {
+  /** The control under the pointer in the view. */
+  readonly control: string | null;
+  /** The mark of an arc under it, and where that is in the view (pixels). */
+  readonly mark: { readonly frame: number; readonly name: string; readonly x: number; readonly y: number } | null;
+}
+
+export const useHovered = create<Hovered>(() => ({ control: null, mark: null }));

@@ -11,14 +11,23 @@ import type { StageProps } from "./stageProps.ts";
 
 /** The figure, its ghosts, and whatever of the set moves with the shot: drawn at the playhead, and as it is while it is pulled. */
 export function useDrawnFigure(
-  { shot, theme, camera: cameraName, ghosts, over = null }: StageProps,
+  { shot, theme, camera: cameraName, ghosts, over = null, look, ghostInk }: StageProps,
   landing: LandingModel | null,
 ): { figure: FigureModel; pale: readonly FigureModel[] } {
   const { invalidate, camera, size } = useThree();
   const live = useDocuments((state) => state.live);
   const { rig } = shot;
   const figure = useMemo(() => buildFigure(rig), [rig]);
-  const pale = useMemo(() => [0, 1].map(() => buildFigure(rig, theme === "dusk" ? "#cfd8ff" : "#ffffff")), [rig, theme]);
+  const count = over ? 1 : ghosts.length;
+  const isDusk = theme === "dusk" || shot.set === "landing";
+  const pale = useMemo(
+    () => Array.from({ length: count }, () => figure.ghost(isDusk ? "#dbe2ff" : "#8d7f6c", ghostInk)),
+    [figure, isDusk, ghostInk, count],
+  );
+  useEffect(() => {
+    figure.show(look, shot.set === null && theme === "dusk" ? "#f2ead9" : "#1d1916");
+    invalidate();
+  }, [figure, look, shot.set, theme, invalidate]);
   useEffect(() => () => figure.dispose(), [figure]);
   useEffect(
     () => () => {
@@ -30,7 +39,6 @@ export function useDrawnFigure(
   useEffect(() => {
     const player = playerFor(shot);
     pale.forEach((ghost, i) => {
-      ghost.group.visible = ghosts[i] !== undefined;
       if (ghosts[i] === undefined) return;
       player.pose(ghosts[i]);
       ghost.follow(player);
@@ -47,8 +55,7 @@ export function useDrawnFigure(
       if (over) {
         const other = playerFor(over);
         other.pose(clock.frame);
-        pale[0].follow(other);
-        pale[0].group.visible = true;
+        pale[0]?.follow(other);
       }
       landing?.follow(player);
       if (cameraName !== "free") placeCamera(camera as PerspectiveCamera, cameraName, shot, player);

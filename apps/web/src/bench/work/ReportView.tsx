@@ -42,7 +42,13 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
       {report.keysAfter >= report.keysBefore && <p className="note">{report.summary}</p>}
       <div className="report-row">
         <span className="quiet">Keys</span>
-        <span className="mono strong" data-testid="keys-report">
+        <button
+          type="button"
+          className="link mono strong"
+          data-testid="keys-report"
+          title="Click to copy"
+          onClick={() => copyNumber(`${report.keysBefore} → ${report.keysAfter}`)}
+        >
           {count(report.keysBefore)} → {count(report.keysAfter)}
           {share !== 0 && (
             <em className={share < 0 ? "fewer" : "more"}>
@@ -50,19 +56,22 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
               {Math.abs(share)} %
             </em>
           )}
-        </span>
+        </button>
       </div>
       {places.length > 0 && (
         <div className="report-row">
           <span className="quiet">Worst</span>
           <span className="worst">
             {places.map(({ label, value, place, frame, help }) => (
-              <Tooltip key={label} title={`${place} at frame ${frame}: ${help}. Click to go there`}>
+              <Tooltip key={label} title={`${place} at frame ${frame}: ${help}. Click to go there and copy the number`}>
                 <button
                   type="button"
                   className="link"
                   aria-label={`Worst ${label} ${value} at frame ${frame}, ${place}`}
-                  onClick={() => clock.set(frame)}
+                  onClick={() => {
+                    clock.set(frame);
+                    copyNumber(value);
+                  }}
                 >
                   {label} <b className="mono">{value}</b>
                 </button>
@@ -83,6 +92,10 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
       ))}
     </div>
   );
+}
+
+function copyNumber(text: string): void {
+  void navigator.clipboard?.writeText(text).catch(() => undefined);
 }
 
 function count(value: number): string {

@@ -26,13 +26,22 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
       return <Field key={name} title={title} property={property} value={values[name]} shot={shot} disabled={disabled} onChange={change} />;
     });
   if (!dial) return <div className="settings">{fields(entries)}</div>;
-  const [name, { title, max = 200, step = 5 }] = dial;
+  const [name, { title, max = 200, step = 5, minimum = 0, maximum = Number.POSITIVE_INFINITY }] = dial;
   const numbers = entries.filter(([other, property]) => other !== name && property.type === "number");
   return (
     <div className="settings">
       <div className="settings-dialled">
         <div className="settings-rows">{fields(numbers)}</div>
-        <Dial label={title ?? name} value={Number(values[name] ?? 100)} max={max} step={step} onChange={(value) => set(name, value)} />
+        <Dial
+          label={title ?? name}
+          value={Number(values[name] ?? 100)}
+          min={minimum < 0 ? -max : 0}
+          max={max}
+          least={minimum}
+          most={maximum}
+          step={step}
+          onChange={(value) => set(name, value)}
+        />
       </div>
       {fields(entries.filter((entry) => entry !== dial && !numbers.includes(entry)))}
     </div>

@@ -1,18 +1,18 @@
-import { catalogue, missingFor, operationById, sayError, settingsSchema } from "@kneader/core";
+import { operationById, sayError, settingsSchema } from "@kneader/core";
 import { App as AntApp, Button, Progress, Tooltip } from "antd";
 import { Eye, Info } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
 import { sayScope } from "../sayScope.ts";
 import { scopeOf, useSelection } from "../selection.ts";
-import { commandShortcut } from "../commandKeys.ts";
 import { isByKey } from "../keyOwner.ts";
 import { applyWork } from "./apply.ts";
+import { OperationList } from "./OperationList.tsx";
 import { ReportView } from "./ReportView.tsx";
 import type { Property } from "./property.ts";
 import { SettingsForm } from "./SettingsForm.tsx";
 import { useLivePreview } from "./useLivePreview.ts";
-import { situation, useWork } from "./workStore.ts";
+import { useWork } from "./workStore.ts";
 
 /** The operation at hand: scope, settings, live result, apply; or the list to choose from. */
 export function WorkCard() {
@@ -20,7 +20,7 @@ export function WorkCard() {
   return (
     <section className="panel work" aria-label="Work card">
       <LivePreview />
-      {operation ? <Work id={operation} /> : <Choice />}
+      {operation ? <Work id={operation} /> : <OperationList />}
     </section>
   );
 }
@@ -29,44 +29,6 @@ export function WorkCard() {
 function LivePreview() {
   useLivePreview();
   return null;
-}
-
-function Choice() {
-  const open = useWork((state) => state.open);
-  const readOnly = useReadOnly();
-  const groups = [...new Set(catalogue.map((operation) => operation.group))];
-  return (
-    <div className="work-choice">
-      <h2>Rework</h2>
-      <dl>
-        {groups.map((group) => (
-          <div key={group}>
-            <dt>{group}</dt>
-            <dd>
-              {catalogue
-                .filter((operation) => operation.group === group)
-                .map((operation) => (
-                  <Tooltip key={operation.id} title={helpOf(operation)}>
-                    <Button size="small" disabled={readOnly} onClick={() => open(operation.id)}>
-                      {operation.title}
-                    </Button>
-                  </Tooltip>
-                ))}
-            </dd>
-          </div>
-        ))}
-      </dl>
-    </div>
-  );
-}
-
-/** What an operation does, its shortcut, and what it would need that is not there. */
-function helpOf(operation: (typeof catalogue)[number]): string {
-  const { id, help } = operation;
-  const keys = commandShortcut(id);
-  const at = situation();
-  const missing = at ? missingFor(operation, at) : [];
-  return `${help}${keys ? ` (${keys})` : ""}${missing.length > 0 ? ` It needs ${missing.join(" and ")}.` : ""}`;
 }
 
 function Work({ id }: { id: string }) {

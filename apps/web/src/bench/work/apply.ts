@@ -1,4 +1,5 @@
 import { madeBy, operationById } from "@kneader/core";
+import { usePreferences } from "../../app/preferences.ts";
 import { pantryChanged } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
@@ -46,6 +47,8 @@ export async function applyWork(): Promise<string | null> {
     const made = outcome.shot.passes.findLast(({ id }) => !before.has(id));
     if (made) useSelection.getState().setLayer(made.id);
   }
+  const { lately, set } = usePreferences.getState();
+  set({ lately: [operation, ...lately.filter((id) => id !== operation)].slice(0, 12) });
   close();
   return outcome.report.summary;
 }

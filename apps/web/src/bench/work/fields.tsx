@@ -6,6 +6,7 @@ import { useCards } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
 import { clock } from "../clock.ts";
 import { sayClip } from "../copied.ts";
+import { tell } from "../notices.ts";
 import { NumberField } from "../NumberField.tsx";
 import { OrderField } from "./OrderField.tsx";
 import type { FieldProps, Property } from "./property.ts";
@@ -89,7 +90,11 @@ function FramesSetting({ title, property, value, disabled, onChange }: FieldProp
         value={frames.map(String)}
         disabled={disabled}
         tokenSeparators={[",", " "]}
-        onChange={(texts: string[]) => onChange(texts.map(Number).filter(Number.isFinite))}
+        onChange={(texts: string[]) => {
+          const odd = texts.filter((text) => !Number.isFinite(Number(text)));
+          if (odd.length > 0) tell(`${title}: "${odd[0]}" is no frame.`);
+          onChange(texts.map(Number).filter(Number.isFinite));
+        }}
         open={false}
         suffixIcon={null}
         placeholder="none"
@@ -161,6 +166,7 @@ function NumberSetting({ title, property, value, shot, disabled, onChange }: Fie
       {most !== null && (
         <Slider
           aria-label={`${title} slider`}
+          tabIndex={-1}
           ariaLabelForHandle={`${title} slider`}
           min={Number.isFinite(low) ? low : 0}
           max={most}

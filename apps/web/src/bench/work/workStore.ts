@@ -29,9 +29,9 @@ function defaultsOf(operation: string): Record<string, unknown> {
 /** Where the user stands. */
 export function situation(): Situation | null {
   const shot = currentDocument();
-  const { copiedPose } = useSelection.getState();
+  const { copiedPose, poses } = useSelection.getState();
   const { poseShare } = usePreferences.getState();
-  return shot && { shot, scope: currentScope(), frame: clock.frame, copiedPose, copiedKeys: lastCopied(), poseShare };
+  return shot && { shot, scope: currentScope(), frame: clock.frame, copiedPose, copiedKeys: lastCopied(), poseShare, pickedPoses: poses };
 }
 
 /** Settings that follow from where the user is: the playhead, the pose copied last. */

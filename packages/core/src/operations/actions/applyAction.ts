@@ -24,7 +24,7 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
   title: "Apply action",
   group: "Actions",
   help: "Puts a saved action's keys at a frame, in place of what its span held; controls are matched by name.",
-  words: "pantry paste reuse library drop",
+  words: "pantry paste reuse library drop clip preset",
   leaves: ["range"],
   settings,
   situation: ({ frame }) => ({ at: frame }),

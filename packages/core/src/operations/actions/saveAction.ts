@@ -18,7 +18,8 @@ export const saveAction: Operation<z.infer<typeof settings>> = {
   group: "Actions",
   help: "Saves the scope's motion over its range as an action in the pantry. The shot stays as it is.",
   keepsShot: true,
-  words: "pantry library reuse store pose clip",
+  words: "pantry library reuse store pose clip record preset",
+  suits: ["a marked range", "picked poses"],
   settings,
   makes: "action",
   async run(shot, scope, s) {

@@ -24,6 +24,7 @@ export const convertBlocking: Operation<z.infer<typeof settings>> = {
   group: "Clean",
   help: "Turns stepped blocking into curves for every control at once, or back; says which controls it left out.",
   words: "blocking spline splining convert stepped hold poses curves",
+  suits: ["stepped poses"],
   settings,
   async run(shot, scope, s) {
     const channels = scopedChannels(shot, scope);

@@ -24,7 +24,8 @@ export const despike: Operation<z.infer<typeof settings>> = {
   title: "Despike",
   group: "Clean",
   help: "Finds single keys that jump out of line and puts them among their neighbours; all others stay.",
-  words: "spike glitch jump outlier noise clean pop",
+  words: "spike glitch jump outlier noise clean pop spikes jitter capture mocap dropouts",
+  suits: ["a key on every frame"],
   byControl: true,
   settings,
   async run(shot, scope, s, context) {

@@ -28,7 +28,7 @@ export const keyMissing: Operation<z.infer<typeof settings>> = {
   title: "Key what is missing",
   group: "Clean",
   help: "Finds curves without a key at a pose or at the ends of the range and keys them there, every curve unchanged; lists controls never keyed.",
-  words: "missing forgotten complete pose start end hold pop drift insert",
+  words: "missing forgotten complete pose start end hold pop drift insert audit check all controls",
   settings,
   situation: ({ frame }) => ({ frame }),
   async run(shot, scope, s, context) {

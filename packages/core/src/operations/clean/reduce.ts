@@ -20,7 +20,8 @@ export const reduce: Operation<z.infer<typeof settings>> = {
   title: "Remove idle keys",
   group: "Clean",
   help: "Takes out keys without which the curve stays the same; a curve that never changes keeps one key.",
-  words: "redundant reduce unnecessary static constant clean fewer",
+  words: "redundant reduce unnecessary static constant clean fewer unused flat up prune",
+  suits: ["picked keys"],
   byControl: true,
   settings,
   async run(shot, scope, s, context) {

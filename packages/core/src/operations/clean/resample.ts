@@ -22,7 +22,7 @@ export const resample: Operation<z.infer<typeof settings>> = {
   title: "Resample",
   group: "Clean",
   help: "Puts a key at every few frames, or at the frames given, with the curve's value there; the other keys go. Outside a marked range nothing changes.",
-  words: "bake sample every frame even spacing plot",
+  words: "bake sample every frame even spacing plot dense key each rate",
   byControl: true,
   settings,
   async run(shot, scope, s, context) {

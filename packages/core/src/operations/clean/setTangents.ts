@@ -44,7 +44,9 @@ export const setTangents: Operation<z.infer<typeof settings>> = {
   title: "Set tangents",
   group: "Clean",
   help: "Gives the keys in scope one kind of tangent, on one side or both, and joins, breaks or evens their handles.",
-  words: "auto smooth flat linear stepped free handles slope spline break join weighted even unify",
+  words:
+    "auto smooth flat linear stepped free handles slope spline break join weighted even unify interpolation curve type ease clamped plateau",
+  suits: ["picked keys"],
   settings,
   async run(shot, scope, s) {
     const channels = scopedChannels(shot, scope);

@@ -80,7 +80,8 @@ export const simplify: Operation<Settings> = {
   title: "Simplify",
   group: "Clean",
   help: "Keeps the fewest keys whose curves stay within a tolerance of the original at every frame.",
-  words: "reduce keys thin clean captured noise fewer",
+  words: "reduce keys thin clean captured noise fewer less decimate up tidy optimise",
+  suits: ["a key on every frame"],
   byControl: true,
   settings,
   async run(shot, scope, s, context) {

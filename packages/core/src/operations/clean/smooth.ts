@@ -45,7 +45,8 @@ export const smooth: Operation<Settings> = {
   title: "Smooth",
   group: "Clean",
   help: "Takes jitter out of the curves. Keys stay at their frames; the ends of each curve keep their values.",
-  words: "jitter noise filter savitzky golay gaussian butterworth soften clean",
+  words: "jitter noise filter savitzky golay gaussian butterworth soften clean wobble shake calm capture mocap",
+  suits: ["a key on every frame"],
   byControl: true,
   settings,
   async run(shot, scope, s, context) {

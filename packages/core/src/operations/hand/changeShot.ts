@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { markColours, type Shot } from "../../model/shot.ts";
+import { framesPerSecond, markColours, type Shot } from "../../model/shot.ts";
 import { byHand } from "./handOperation.ts";
 
 const name = z.string().trim().min(1).max(200);
@@ -7,6 +7,7 @@ const channels = z.array(z.string());
 const settings = z.union([
   z.strictObject({ name }),
   z.strictObject({ range: z.object({ start: z.number(), end: z.number() }) }),
+  z.strictObject({ rate: z.object({ num: z.number().positive(), den: z.number().positive() }) }),
   z.strictObject({ cyclic: z.boolean() }),
   z.strictObject({ lock: channels }),
   z.strictObject({ unlock: channels }),
@@ -28,6 +29,10 @@ function withLocks(shot: Shot, keys: readonly string[], lock: boolean): Shot {
 function changed(shot: Shot, said: Said): { shot: Shot; summary: string } {
   if ("name" in said) return { shot: { ...shot, name: said.name }, summary: `Rename to ${said.name}` };
   if ("range" in said) return { shot: { ...shot, range: said.range }, summary: `Range ${said.range.start}–${said.range.end}` };
+  if ("rate" in said) {
+    const fps = Math.round(framesPerSecond(said.rate) * 1000) / 1000;
+    return { shot: { ...shot, rate: said.rate }, summary: `${fps} frames per second; keys stay on their frames` };
+  }
   if ("cyclic" in said)
     return { shot: { ...shot, cyclic: said.cyclic }, summary: said.cyclic ? "A cycle: the last frame is the first again" : "No cycle" };
   if ("lock" in said) return { shot: withLocks(shot, said.lock, true), summary: `Lock ${channelsWord(said.lock.length)}` };

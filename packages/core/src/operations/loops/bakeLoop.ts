@@ -27,6 +27,7 @@ export const bakeLoop: Operation<z.infer<typeof settings>> = {
   group: "Loops",
   help: "Turns the rounds of repeating curves into keys that can be edited one by one.",
   words: "cycle keys rounds repeat",
+  suits: ["a loop"],
   leaves: ["range"],
   saysRounds: true,
   settings,

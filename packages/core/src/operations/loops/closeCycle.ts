@@ -40,7 +40,8 @@ export const closeCycle: Operation<z.infer<typeof settings>> = {
   title: "Close the cycle",
   group: "Loops",
   help: "Makes the end of the range run into its start, in value and slope; says how far each curve was off.",
-  words: "loop seam match first last repeat mismatch walk",
+  words: "loop seam match first last repeat mismatch walk seamless run",
+  suits: ["a marked range"],
   settings,
   async run(shot, scope, { span, slopes, travel }) {
     const channels = scopedChannels(shot, scope);

@@ -29,7 +29,8 @@ export const runOn: Operation<z.infer<typeof settings>> = {
   title: "Repeat, hold or go on",
   group: "Loops",
   help: "Sets what curves do before their first key or after their last one; the real keys stay the only ones.",
-  words: "loop cycle run-in run-out repeat ping-pong travel extend",
+  words: "loop cycle run-in run-out repeat ping-pong travel extend forever infinity extrapolate before after pre post",
+  suits: ["a marked range"],
   saysRounds: true,
   settings,
   async run(shot, scope, s) {

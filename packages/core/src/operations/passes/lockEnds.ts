@@ -18,7 +18,8 @@ export const lockEnds: Operation<z.infer<typeof settings>> = {
   title: "Lock ends",
   group: "Passes",
   help: "Keys the chosen pass at both ends of the range so that it changes nothing there; what is then keyed in between stays between them.",
-  words: "pass bounded zero neutral offset protect start end",
+  words: "pass bounded zero neutral offset protect start end pin",
+  suits: ["a chosen pass"],
   settings,
   needs: ["a chosen pass"],
   async run(shot, scope) {

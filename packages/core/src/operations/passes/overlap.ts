@@ -38,7 +38,8 @@ export const overlap: Operation<z.infer<typeof settings>> = {
   title: "Overlap",
   group: "Passes",
   help: "Lets a tail, tassel, ear or sleeve follow the body: a follow-through pass for the chain, and above it a pass to key by hand, already locked at both ends.",
-  words: "tail chain drag follow through secondary spring physics tassel cloth ears pass",
+  words: "tail chain drag follow through secondary spring physics tassel cloth ears pass hair gravity dynamics jiggle swing",
+  suits: ["picked controls"],
   leaves: ["layer"],
   settings,
   async run(shot, scope, s) {

@@ -17,7 +17,7 @@ function passOperation(kind: ComputedPassKind): Operation<Record<string, unknown
     title: kind.madeBy === kind.id ? kind.title : `${kind.title} pass`,
     group: "Passes",
     help: `Adds a pass. ${kind.help} No key is touched.`,
-    words: `${words} pass layer computed`,
+    words: `${words} pass computed`,
     leaves: ["layer"],
     settings: kind.settings as Operation<Record<string, unknown>>["settings"],
     ...(picked ? { needs: ["picked controls"] as const } : {}),

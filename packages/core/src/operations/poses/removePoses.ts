@@ -17,6 +17,7 @@ export const removePoses: Operation<z.infer<typeof settings>> = {
   group: "Poses",
   help: "Takes away the keys at the frames of poses; the motion goes from the pose before to the pose after. A curve keeps its last key.",
   words: "delete key pose drop",
+  suits: ["picked poses"],
   leaves: ["range"],
   settings,
   async run(shot, scope, { frames }) {

@@ -20,6 +20,7 @@ export const swapPoses: Operation<z.infer<typeof settings>> = {
   group: "Poses",
   help: "Two poses change places in time. A curve without a key at one of them gets one, if it has to change there.",
   words: "exchange order trade places",
+  suits: ["picked poses"],
   leaves: ["range"],
   settings,
   async run(shot, scope, { one, other }) {

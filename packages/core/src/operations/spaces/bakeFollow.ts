@@ -25,7 +25,7 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
   title: "Bake follow",
   group: "Spaces",
   help: "Gives every control in scope that follows another plain keys on each frame, then switches its follows off.",
-  words: "constraint parent attach hand prop space keys",
+  words: "constraint parent attach hand prop space keys aim pin glue world hold detach release",
   leaves: ["range", "layer"],
   settings,
   needs: ["something that follows"],

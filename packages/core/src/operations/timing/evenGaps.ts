@@ -25,7 +25,8 @@ export const evenGaps: Operation<z.infer<typeof settings>> = {
   title: "Even out gaps",
   group: "Timing",
   help: "Gives the gaps between the key poses of a range one length, or lets them grow toward an end. First and last pose stay.",
-  words: "timing poses spacing ease equal distribute",
+  words: "timing poses spacing ease equal distribute in out slow",
+  suits: ["a marked range"],
   settings,
   async run(shot, scope, { share, ease }) {
     const channels = scopedChannels(shot, scope);

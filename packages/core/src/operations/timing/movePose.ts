@@ -21,6 +21,7 @@ export const movePose: Operation<z.infer<typeof settings>> = {
   group: "Timing",
   help: "Moves the pose of a frame to another one, between its neighbours, or with all later poses.",
   words: "retime shift drag later earlier ripple",
+  suits: ["picked poses"],
   leaves: ["range"],
   settings,
   async run(shot, scope, { at, to, ripple, share }) {

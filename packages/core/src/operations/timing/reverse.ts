@@ -12,7 +12,8 @@ export const reverse: Operation<z.infer<typeof settings>> = {
   title: "Reverse",
   group: "Timing",
   help: "Plays the range backward in place: the exact mirror image in time, tangents included.",
-  words: "backward flip time mirror range",
+  words: "backward time mirror range backwards rewind",
+  suits: ["a marked range"],
   settings,
   async run(shot, scope, _settings, context) {
     const channels = scopedChannels(shot, scope);

@@ -28,7 +28,8 @@ export const scaleTime: Operation<z.infer<typeof settings>> = {
   title: "Scale time",
   group: "Timing",
   help: "Makes everything, or a marked range, slower or quicker about a frame that stays.",
-  words: "speed slow fast stretch retime duration",
+  words: "speed slow fast stretch retime duration up down faster slower half double time keys length quick",
+  suits: ["a marked range"],
   settings,
   situation: ({ shot, scope }) => ({ pivot: scope.range?.start ?? shot.range.start }),
   async run(shot, scope, { factor, pivot, wholeFrames }) {

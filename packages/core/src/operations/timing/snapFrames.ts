@@ -14,7 +14,8 @@ export const snapFrames: Operation<z.infer<typeof settings>> = {
   title: "Snap to frames",
   group: "Timing",
   help: "Moves keys that stand between frames to the nearest whole frame, or to the nearest of each few.",
-  words: "round whole quantise between subframe",
+  words: "round whole quantise between subframe clean integer",
+  suits: ["picked keys"],
   settings,
   async run(shot, scope, { every }, context) {
     let moved = 0;

@@ -29,7 +29,8 @@ export const stagger: Operation<z.infer<typeof settings>> = {
   title: "Stagger",
   group: "Timing",
   help: "Makes each control of a chain later than the one before it, for successive motion. Outside a marked range nothing moves.",
-  words: "offset delay overlap chain successive follow lag",
+  words: "offset delay overlap chain successive follow lag breaking joints keys",
+  suits: ["picked controls"],
   settings,
   async run(shot, scope, { frames, order }) {
     const channels = scopedChannels(shot, scope);

@@ -54,7 +54,8 @@ export const stepping: Operation<z.infer<typeof settings>> = {
   title: "Stepping",
   group: "Timing",
   help: "Adds a pass that shows only every second, third … frame, over all of the shot or a range, for the figure or what is picked. No key is touched; switch it off and the motion is smooth again.",
-  words: "on twos threes fours ones hold frames stepped pattern camera root pass",
+  words: "on twos threes fours ones hold frames stepped pattern camera root pass stop motion step choppy",
+  suits: ["a loop"],
   leaves: ["layer"],
   settings,
   situation({ shot, scope }) {

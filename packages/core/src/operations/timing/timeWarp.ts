@@ -27,7 +27,7 @@ export const timeWarp: Operation<z.infer<typeof settings>> = {
   title: "Time-warp",
   group: "Timing",
   help: "Adds a pass whose curve says which frame of the motion below plays at each frame, pinned at the ends of the range. Shape it in the curve tray; Bake passes turns it into keys.",
-  words: "retime speed slow ease curve pass frames original",
+  words: "retime speed slow ease curve pass frames original ramp motion slowmo",
   leaves: ["layer"],
   settings,
   async run(shot, scope, { easeIn, easeOut }) {

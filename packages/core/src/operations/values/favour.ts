@@ -21,7 +21,8 @@ export const favour: Operation<z.infer<typeof settings>> = {
   title: "Favour",
   group: "Values",
   help: "Pulls each key in scope toward its next neighbour, or with less than 0 % toward its previous one; in time it stays.",
-  words: "tween breakdown between neighbour pull previous next blend",
+  words: "tween breakdown between neighbour pull previous next blend in-between inbetween breakdowns toward",
+  suits: ["picked keys"],
   settings,
   async run(shot, scope, s, context) {
     const share = s.toward / 100;

@@ -30,6 +30,7 @@ export const matchEnds: Operation<z.infer<typeof settings>> = {
   group: "Values",
   help: "Moves a range of keys in value so that it starts where the key before it ended, ends where the next one starts, or closes on itself.",
   words: "join connect continue offset seam cycle start end align",
+  suits: ["a marked range"],
   settings,
   async run(shot, scope, s, context) {
     const { start, end } = scopeRange(shot, scope);

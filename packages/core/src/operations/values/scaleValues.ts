@@ -39,7 +39,8 @@ export const scaleValues: Operation<Settings> = {
   title: "Scale values",
   group: "Values",
   help: "Multiplies the distance of each key from a pivot: above 100 % exaggerates, below calms, −100 % flips.",
-  words: "multiply exaggerate flip negate invert amplitude bigger smaller",
+  words: "multiply exaggerate flip negate invert amplitude bigger smaller keys exaggeration stronger weaker push less more mirror",
+  suits: ["picked keys"],
   settings,
   situation: ({ frame }) => ({ frame }),
   async run(shot, scope, s, context) {

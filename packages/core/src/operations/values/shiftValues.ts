@@ -17,7 +17,8 @@ export const shiftValues: Operation<z.infer<typeof settings>> = {
   title: "Shift values",
   group: "Values",
   help: "Adds an amount to every key in scope; rotations, moves and other channels each have their own.",
-  words: "offset add raise lower up down move",
+  words: "offset add raise lower up down move keys higher",
+  suits: ["picked keys"],
   settings,
   async run(shot, scope, s, context) {
     const { after, changed, keys } = await eachCurve(shot, scope, "Shift values", context, (curve, indices, channel) => {

@@ -23,7 +23,8 @@ export const towardRest: Operation<z.infer<typeof settings>> = {
   title: "Toward rest",
   group: "Values",
   help: "Pulls the keys in scope toward the rest pose (in an adding pass: toward no change), or pushes them away.",
-  words: "default bind zero neutral reset pose away",
+  words: "default bind zero neutral reset pose away t-pose rest",
+  suits: ["picked keys"],
   settings,
   async run(shot, scope, s, context) {
     const share = s.share / 100;

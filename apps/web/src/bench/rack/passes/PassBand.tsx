@@ -1,18 +1,21 @@
 import {
   computedKind,
   envelope,
+  keyOn,
   type Pass,
   type PassRange,
   passKind,
   sampleCurve,
+  setKey,
   type Shot,
   unionOfTimes,
   WARP_FRAME,
   warpPass,
 } from "@kneader/core";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
+import { changePass } from "../../edits.ts";
+import { NumberField } from "../../NumberField.tsx";
 import { dragBand, type Grip } from "./dragBand.ts";
-import { isSecondPress } from "./isSecondPress.ts";
 import { addWeightKey, WeightKeys } from "./WeightKeys.tsx";
 import { useShownPart } from "../../documents.ts";
 import { useTimeAxis, xOf } from "../../timeAxis.ts";
@@ -25,19 +28,19 @@ interface PassBandProps {
   pass: Pass;
   chosen: boolean;
   onChoose(): void;
-  /** Set the weight in percent; base motion has none. */
-  onWeight?(percent: number): void;
+  /** Its ends and weight can be dragged; base motion has none. */
+  editable?: boolean;
 }
 
 /** A pass over time: as long as its range, its weight drawn inside, key ticks; its ends and eases are draggable. */
-export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
+export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandProps) {
   const axis = useTimeAxis();
   const whole = useShownPart((shot) => shot.range);
   const rig = useShownPart((shot) => shot.rig);
   const range = useMemo(() => bandRange(pass, whole), [pass, whole]);
   const left = xOf(axis, range.start);
   const width = Math.max(4, xOf(axis, range.end) - left);
-  const editable = onWeight !== undefined;
+  const [typed, setTyped] = useState<number | null>(null);
   const ticks = useMemo(() => markedFrames(pass, range, rig), [pass, range, rig]);
 
   const weightLine = useMemo(() => {
@@ -59,67 +62,85 @@ export function PassBand({ pass, chosen, onChoose, onWeight }: PassBandProps) {
     dragBand(pass, range, grip, event);
   };
   const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
+  const at = typed === null ? -1 : keyOn(pass.weight, typed);
   return (
-    <svg
-      className={`band ${chosen ? "chosen" : ""} ${computedKind(pass.kind) ? "computed" : pass.kind}`}
-      data-colour={pass.colour ?? undefined}
-      width={width}
-      height={HEIGHT}
-      style={{ left }}
-      aria-hidden
-    >
-      <rect
-        className="band-body"
-        x={0.5}
-        y={0.5}
-        width={Math.max(1, width - 1)}
-        height={HEIGHT - 1}
-        rx={5}
-        onPointerDown={drag(pass.range || pass.kind === warpPass.id ? "whole" : "weight")}
-      />
-      <path className="band-tick" d={ticks.map((frame) => `M${(xOf(axis, frame) - left).toFixed(1)} ${HEIGHT - 8}v6`).join("")} />
-      {editable && (
-        <>
-          <polyline className="band-weight" points={weightLine} />
-          <polyline
-            className="band-grab"
-            points={weightLine}
-            onPointerDown={(event) => (isSecondPress(event) ? addWeightKey(pass, event) : drag("weight")(event))}
-          >
-            <title>Drag up or down: weight. Double-click: a key on it</title>
-          </polyline>
-          {pass.weight.times.length > 1 && <WeightKeys pass={pass} left={left} height={HEIGHT} most={MOST} />}
-          <rect className="band-end" x={0} y={0} width={6} height={HEIGHT} onPointerDown={drag("start")}>
-            <title>Drag: where the pass starts</title>
-          </rect>
-          <rect className="band-end" x={width - 6} y={0} width={6} height={HEIGHT} onPointerDown={drag("end")}>
-            <title>Drag: where the pass ends</title>
-          </rect>
-          {pass.range && pass.kind !== warpPass.id && (
-            <>
-              <circle
-                className="band-ease"
-                cx={Math.min(width - 8, Math.max(9, ease(range.easeIn)))}
-                cy={4}
-                r={3.5}
-                onPointerDown={drag("easeIn")}
-              >
-                <title>Drag: frames to come in</title>
-              </circle>
-              <circle
-                className="band-ease"
-                cx={Math.max(8, Math.min(width - 9, width - ease(range.easeOut)))}
-                cy={4}
-                r={3.5}
-                onPointerDown={drag("easeOut")}
-              >
-                <title>Drag: frames to go out</title>
-              </circle>
-            </>
-          )}
-        </>
+    <>
+      {typed !== null && at >= 0 && (
+        <span className="weight-key-field" style={{ left: xOf(axis, typed) }}>
+          <NumberField
+            autoFocus
+            label={`Weight of ${pass.name} at frame ${typed}, percent`}
+            decimals={0}
+            min={-400}
+            max={400}
+            suffix=" %"
+            value={Math.round(pass.weight.values[at] * 100)}
+            onCommit={(percent) => changePass(pass.id, { weight: setKey(pass.weight, typed, percent / 100) })}
+            onLeave={() => setTyped(null)}
+          />
+        </span>
       )}
-    </svg>
+      <svg
+        className={`band ${chosen ? "chosen" : ""} ${computedKind(pass.kind) ? "computed" : pass.kind}`}
+        data-colour={pass.colour ?? undefined}
+        width={width}
+        height={HEIGHT}
+        style={{ left }}
+        aria-hidden
+      >
+        <rect
+          className="band-body"
+          x={0.5}
+          y={0.5}
+          width={Math.max(1, width - 1)}
+          height={HEIGHT - 1}
+          rx={5}
+          onPointerDown={drag(pass.range || pass.kind === warpPass.id ? "whole" : "weight")}
+        />
+        <path className="band-tick" d={ticks.map((frame) => `M${(xOf(axis, frame) - left).toFixed(1)} ${HEIGHT - 8}v6`).join("")} />
+        {editable && (
+          <>
+            <polyline className="band-weight" points={weightLine} />
+            <polyline
+              className="band-grab"
+              points={weightLine}
+              onPointerDown={(event) => (event.altKey ? addWeightKey(pass, event) : drag("weight")(event))}
+            >
+              <title>Drag up or down: weight. Alt-click: a key on it</title>
+            </polyline>
+            {pass.weight.times.length > 1 && <WeightKeys pass={pass} left={left} height={HEIGHT} most={MOST} onOpen={setTyped} />}
+            <rect className="band-end" x={0} y={0} width={6} height={HEIGHT} onPointerDown={drag("start")}>
+              <title>Drag: where the pass starts</title>
+            </rect>
+            <rect className="band-end" x={width - 6} y={0} width={6} height={HEIGHT} onPointerDown={drag("end")}>
+              <title>Drag: where the pass ends</title>
+            </rect>
+            {pass.range && pass.kind !== warpPass.id && (
+              <>
+                <circle
+                  className="band-ease"
+                  cx={Math.min(width - 8, Math.max(9, ease(range.easeIn)))}
+                  cy={4}
+                  r={3.5}
+                  onPointerDown={drag("easeIn")}
+                >
+                  <title>Drag: frames to come in</title>
+                </circle>
+                <circle
+                  className="band-ease"
+                  cx={Math.max(8, Math.min(width - 9, width - ease(range.easeOut)))}
+                  cy={4}
+                  r={3.5}
+                  onPointerDown={drag("easeOut")}
+                >
+                  <title>Drag: frames to go out</title>
+                </circle>
+              </>
+            )}
+          </>
+        )}
+      </svg>
+    </>
   );
 }
 

@@ -15,6 +15,7 @@ import { App as AntApp, Dropdown, type MenuProps } from "antd";
 import { memo } from "react";
 import { clock } from "../../clock.ts";
 import { currentDocument, useReadOnly } from "../../documents.ts";
+import { keyWeightHere } from "./WeightKeys.tsx";
 import { changePass } from "../../edits.ts";
 import { performOrTell } from "../../perform.ts";
 import { useSelection } from "../../selection.ts";
@@ -112,11 +113,12 @@ function entriesFor(shot: Shot, pass: Pass): Entry[] {
         ),
       ],
     ],
+    ["Key its weight here", () => keyWeightHere(pass)],
     ["Colour", null, [colourEntry(pass, null), ...markColours.map((colour) => colourEntry(pass, colour))]],
     ...(isKeyed
       ? ([
           [
-            pass.compose === "rotation" ? "Put rotations together per channel" : "Put rotations together as rotations",
+            pass.compose === "rotation" ? "Turns add up channel by channel" : "Turns combine in 3D",
             tell({ compose: pass.compose === "rotation" ? "channel" : "rotation" }),
           ],
           ["Lock ends …", open(operations.lockEnds)],

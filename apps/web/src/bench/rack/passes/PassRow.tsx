@@ -1,7 +1,8 @@
 import { useSortable } from "@dnd-kit/sortable";
-import { constantCurve, countKeys, type Pass, passKind, type Shot, strangeMembers } from "@kneader/core";
+import { constantCurve, countedWord, countKeys, type Pass, passKind, sampleCurve, setKey, type Shot, strangeMembers } from "@kneader/core";
 import { Lock } from "lucide-react";
 import { memo, useMemo, useState } from "react";
+import { useRestingFrame } from "../../clock.ts";
 import { useReadOnly, useShownPart } from "../../documents.ts";
 import { changePass, movePass } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
@@ -25,12 +26,15 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
   const readOnly = useReadOnly();
   const { listeners, setNodeRef, transform } = useSortable({ id: pass.id, disabled: readOnly });
   const [naming, setNaming] = useState(false);
-  const weight = Math.round(pass.weight.values[0] * 100);
+  const frame = useRestingFrame();
+  const weight = Math.round(sampleCurve(pass.weight, frame) * 100);
   const rig = useShownPart((shot) => shot.rig);
   const strange = useMemo(() => strangeMembers({ rig } as Shot, pass).length, [rig, pass]);
   const keyed = pass.weight.times.length > 1;
   const choose = () => useSelection.getState().setLayer(pass.id);
-  const setWeight = (percent: number) => changePass(pass.id, { weight: constantCurve(percent / 100) });
+  /** A keyed weight is keyed at the playhead, any other is the same all along. */
+  const setWeight = (percent: number) =>
+    changePass(pass.id, { weight: keyed ? setKey(pass.weight, frame, percent / 100) : constantCurve(percent / 100) });
   const rename = (name: string) => {
     setNaming(false);
     if (name.trim() && name.trim() !== pass.name) changePass(pass.id, { name: name.trim() });
@@ -85,9 +89,13 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
             )}
             <PassSwitches id={pass.id} name={pass.name} on={pass.on} solo={pass.solo} disabled={readOnly} />
             <NumberField
-              className="weight"
+              className={keyed ? "weight keyed" : "weight"}
               label={`Weight of ${pass.name}, percent`}
-              title={keyed ? "Keyed; typing a number makes it constant" : "Weight in percent; may go past 100"}
+              title={
+                keyed
+                  ? `Weight at frame ${frame}, keyed: typing sets a key here`
+                  : "Weight in percent, the same all along; may go past 100. The pass menu keys it"
+              }
               decimals={0}
               value={weight}
               min={-400}
@@ -98,7 +106,7 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
           </>
         }
       >
-        <PassBand pass={pass} chosen={chosen} onChoose={choose} onWeight={setWeight} />
+        <PassBand pass={pass} chosen={chosen} onChoose={choose} editable />
         <PassTools id={pass.id} name={pass.name} kind={pass.kind} disabled={readOnly} onMenu={onMenu} />
       </TrayRow>
     </div>
@@ -107,6 +115,7 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
 
 /** What a pass works on, in words. */
 function sayMembers(pass: Pass): string {
-  if (passKind(pass.kind)?.reads === "keys") return `${countKeys(pass.curves)} keys on ${Object.keys(pass.curves).length} curves.`;
-  return pass.members === null ? "For the whole figure." : `For ${pass.members.length} channels.`;
+  if (passKind(pass.kind)?.reads === "keys")
+    return `${countedWord(countKeys(pass.curves), "key")} on ${countedWord(Object.keys(pass.curves).length, "curve")}.`;
+  return pass.members === null ? "For the whole figure." : `For ${countedWord(pass.members.length, "channel")}.`;
 }

@@ -1,8 +1,9 @@
 import { operations, presentVersion } from "@kneader/core";
 import { App as AntApp, Button, Dropdown, Input, Popover } from "antd";
 import { Layers2 } from "lucide-react";
-import { memo, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
+import { useDialogs } from "../../dialogs.ts";
 import { useReadOnly, useShownPart } from "../../documents.ts";
 import { perform, performOrTell } from "../../perform.ts";
 
@@ -14,8 +15,13 @@ export const VersionMenu = memo(function VersionMenu() {
   const readOnly = useReadOnly();
   const navigate = useNavigate();
   const { message } = AntApp.useApp();
-  const [naming, setNaming] = useState(false);
+  const naming = useDialogs((state) => state.open === "version");
+  const setNaming = (open: boolean) => useDialogs.getState().show(open ? "version" : null);
   const [name, setName] = useState("");
+  // Whoever opens it, it proposes a name.
+  useEffect(() => {
+    if (naming) setName(present?.name ?? `Version ${versions.length + 1}`);
+  }, [naming, present, versions.length]);
   /** The field lets go at once: the next key is a shortcut again. */
   const close = () => {
     if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
@@ -67,10 +73,8 @@ export const VersionMenu = memo(function VersionMenu() {
             { key: "compare", label: "Compare …" },
           ],
           onClick: ({ key }) => {
-            if (key === "keep") {
-              setName(present?.name ?? `Version ${versions.length + 1}`);
-              setNaming(true);
-            } else if (key === "compare") navigate(`/shots/${id}/compare`);
+            if (key === "keep") setNaming(true);
+            else if (key === "compare") navigate(`/shots/${id}/compare`);
             else if (key === "remove" && present) performOrTell(operations.changeVersion, { forget: present.name });
             else {
               const version = versions.find(({ id: other }) => other === key);
@@ -81,7 +85,7 @@ export const VersionMenu = memo(function VersionMenu() {
       >
         <button type="button" className="version-button" title="Versions: named states of the passes">
           <Layers2 size={13} />
-          {present?.name ?? (versions.length > 0 ? "no version" : "Versions")}
+          {present?.name ?? (versions.length > 0 ? "in none of the versions" : "Versions")}
         </button>
       </Dropdown>
     </Popover>

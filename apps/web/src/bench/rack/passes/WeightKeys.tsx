@@ -1,4 +1,5 @@
 import { type Curve, insertKeyOn, mapKeys, NO_MAP, type Pass, removeKeys, withPass } from "@kneader/core";
+import { clock } from "../../clock.ts";
 import { currentDocument, useDocuments } from "../../documents.ts";
 import { changePass } from "../../edits.ts";
 import { followPointer } from "../../followPointer.ts";
@@ -11,9 +12,16 @@ interface WeightKeysProps {
   left: number;
   height: number;
   most: number;
+  /** A key, by its frame, is to be typed. */
+  onOpen(frame: number): void;
 }
 
-/** Put a key on a pass's weight where the band was pressed; the weight stays what it is. */
+/** Put a key on a pass's weight at the playhead; the weight stays what it is. */
+export function keyWeightHere(pass: Pass): void {
+  changePass(pass.id, { weight: keyedAt(pass.weight, clock.frame) });
+}
+
+/** The same where the band was pressed. */
 export function addWeightKey(pass: Pass, event: React.MouseEvent): void {
   const band = event.currentTarget.closest(".plot");
   if (!band) return;
@@ -29,8 +37,8 @@ function keyedAt(weight: Curve, frame: number): Curve {
   return insertKeyOn(begun, frame);
 }
 
-/** The keys of a keyed weight: drag them in time and height, double-click removes one. */
-export function WeightKeys({ pass, left, height, most }: WeightKeysProps) {
+/** The keys of a keyed weight: click to type one, drag it in time and height, double-click removes it. */
+export function WeightKeys({ pass, left, height, most, onOpen }: WeightKeysProps) {
   const axis = useTimeAxis();
   const yOf = (weight: number) => height - 1 - Math.min(most, Math.max(0, weight)) * ((height - 3) / most);
 
@@ -53,6 +61,7 @@ export function WeightKeys({ pass, left, height, most }: WeightKeysProps) {
       done() {
         setPreview(null);
         if (next !== pass) changePass(pass.id, { weight: next.weight });
+        else onOpen(pass.weight.times[i]);
       },
       cancel: () => setPreview(null),
     });
@@ -66,16 +75,11 @@ export function WeightKeys({ pass, left, height, most }: WeightKeysProps) {
   return (
     <>
       {Array.from(pass.weight.times, (time, i) => (
-        <circle
-          key={time}
-          className="band-weight-key"
-          cx={xOf(axis, time) - left}
-          cy={yOf(pass.weight.values[i])}
-          r={3.5}
-          onPointerDown={(event) => (isSecondPress(event) ? remove(i) : drag(i, event))}
-        >
-          <title>{`Weight ${Math.round(pass.weight.values[i] * 100)} % at ${time}. Drag; double-click removes it`}</title>
-        </circle>
+        <g key={time} className="band-weight-key" onPointerDown={(event) => (isSecondPress(event) ? remove(i) : drag(i, event))}>
+          <circle className="reach" cx={xOf(axis, time) - left} cy={yOf(pass.weight.values[i])} r={9} />
+          <circle cx={xOf(axis, time) - left} cy={yOf(pass.weight.values[i])} r={3.5} />
+          <title>{`Weight ${Math.round(pass.weight.values[i] * 100)} % at frame ${time}. Click to type it, drag it, double-click removes it`}</title>
+        </g>
       ))}
     </>
   );

@@ -20,10 +20,10 @@ import "./poses.css";
 
 /** What counts as a key pose. */
 const shares = [
-  { value: 0.9, label: "nearly all controls keyed" },
-  { value: 0.5, label: "half of the controls keyed" },
-  { value: 0.2, label: "a fifth of the controls keyed" },
-  { value: 0, label: "any key" },
+  { value: 0.9, label: "nearly all keyed", title: "Nearly all controls that move have a key" },
+  { value: 0.5, label: "half of it keyed", title: "Half of the controls that move have a key" },
+  { value: 0.2, label: "a fifth keyed", title: "A fifth of the controls that move have a key" },
+  { value: 0, label: "any key", title: "Some control has a key" },
 ];
 
 /** Thumbnails of the key poses at their frames, and between them the gaps that set the timing. */
@@ -67,7 +67,7 @@ const PoseGutter = memo(function PoseGutter({ count }: { count: number }) {
           title="Set all gaps at once, as a list (Shift G)"
           onClick={() => useWork.getState().open(operations.setTiming.id)}
         >
-          Gaps in frames …
+          Gaps, as a list
         </button>
         <button
           type="button"

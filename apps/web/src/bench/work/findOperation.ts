@@ -1,0 +1,7 @@
+import { useWork } from "./workStore.ts";
+
+/** Show the list of operations, with its search field ready to be typed into. */
+export function findOperation(): void {
+  useWork.getState().close();
+  requestAnimationFrame(() => document.querySelector<HTMLInputElement>(".work-choice input")?.focus());
+}
