@@ -35,6 +35,8 @@ interface Documents {
   /** The figure as it is while it is pulled, ahead of any preview; a new object each time it has moved. */
   readonly live: { readonly player: Player } | null;
   add(shot: Shot, readOnly: boolean): void;
+  /** Bring back the steps that led to the shot as it stands, if nothing was done since. */
+  bringBack(id: string, history: History): void;
   setReadOnly(id: string, readOnly: boolean): void;
   show(id: string | null): void;
   setPreview(shot: Shot | null): void;
@@ -61,6 +63,11 @@ export const useDocuments = create<Documents>((set, get) => {
     live: null,
     add(shot, readOnly) {
       set({ open: { ...get().open, [shot.id]: { history: startHistory(shot, Date.now()), readOnly } } });
+    },
+    bringBack(id, history) {
+      const entry = get().open[id];
+      if (entry?.history.steps.length !== 1 || currentShot(entry.history) !== currentShot(history)) return;
+      set({ open: { ...get().open, [id]: { ...entry, history } } });
     },
     setReadOnly(id, readOnly) {
       const entry = get().open[id];

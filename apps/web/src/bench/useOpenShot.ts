@@ -3,6 +3,8 @@ import { useCallback, useEffect, useState } from "react";
 import { makeDemoShot } from "../shots/demo.ts";
 import { knownSaved } from "../storage/autosave.ts";
 import { shotDoor, shotRecords } from "../storage/kept.ts";
+import { keptHistory } from "../storage/keptHistory.ts";
+import { historyStore } from "../storage/stores.ts";
 import type { OnFree } from "../storage/shotDoor.ts";
 import { isUndecodable } from "../storage/shotRecords.ts";
 import { forgetUnused } from "../workers/operations.ts";
@@ -39,6 +41,7 @@ async function open(id: string, onGone: () => void): Promise<string | null> {
     if (!found) return MISSING;
     knownSaved(found.shot);
     documents.add(found.shot, !found.handle.writable);
+    if (found.handle.writable) void keptHistory(historyStore, found.shot).then((history) => history && documents.bringBack(id, history));
     return null;
   } catch (error) {
     if (!isUndecodable(error)) return sayError(error);

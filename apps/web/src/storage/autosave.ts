@@ -1,8 +1,10 @@
 import { currentShot, type Shot } from "@kneader/core";
 import { create } from "zustand";
 import { useDocuments } from "../bench/documents.ts";
+import { keepHistory } from "./keptHistory.ts";
 import { shotDoor } from "./kept.ts";
 import { saySaveError } from "./shotRecords.ts";
+import { historyStore } from "./stores.ts";
 
 interface SaveState {
   state: "saved" | "waiting" | "failed";
@@ -49,6 +51,9 @@ async function saveAll(): Promise<void> {
       await shotDoor.handleOf(shot.id)?.save(shot);
       savedShots.set(shot.id, shot);
       saved = true;
+      // The steps that led there; without them nothing is lost but the way back.
+      const history = useDocuments.getState().open[shot.id]?.history;
+      if (history && currentShot(history) === shot) await keepHistory(historyStore, shot.id, history).catch(() => undefined);
     } catch (error) {
       // A shot that was let go of meanwhile has nothing left to save.
       if (shotDoor.handleOf(shot.id)) problem = saySaveError(error);
@@ -89,6 +94,12 @@ export function startAutosave(): void {
     saveIn(WAIT);
   });
   window.addEventListener("pagehide", () => void saveNow());
+  // While the last change is on its way into storage the browser asks before the page goes.
+  window.addEventListener("beforeunload", (event) => {
+    if (unsaved().length === 0) return;
+    void saveNow();
+    event.preventDefault();
+  });
   document.addEventListener("visibilitychange", () => {
     if (document.visibilityState === "hidden") void saveNow();
   });

@@ -57,5 +57,7 @@ export const actionStore = store("actions");
 /** What the pantry lists of each action, so that it need not be read whole. */
 export const cardStore = store("action-cards");
 export const preferencesStore = store("preferences");
+/** Undo steps, by shot. */
+export const historyStore = store("histories");
 /** Records that could not be read, kept as they were found. */
 export const asideStore = store("aside");

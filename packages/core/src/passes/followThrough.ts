@@ -39,6 +39,13 @@ const settings = z.object({
     step: 5,
     help: "Each link swings at this share of the speed of the one before: below 100 % the end is softer.",
   }),
+  most: z.number().min(5).max(175).default(75).meta({
+    title: "At most",
+    unit: "degrees",
+    max: 175,
+    step: 5,
+    help: "No link swings further than this from where the motion has it, however hard it is thrown.",
+  }),
   vary: z.number().min(0).max(50).default(0).meta({
     title: "Vary by",
     unit: "percent",
@@ -78,6 +85,7 @@ export const followThroughPass: MotionPassKind = {
       loop: s.loop,
       strength: s.strength / 100,
       step: 1 / framesPerSecond(below.shot.rate),
+      most: s.most,
       linkOf: linksOf(pass, members, s),
     };
     if (s.strength === 0) return {};

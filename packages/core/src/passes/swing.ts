@@ -18,5 +18,7 @@ export interface Swing {
   readonly strength: number;
   /** Seconds a frame. */
   readonly step: number;
+  /** No link is turned further than this from where the motion has it, in degrees. */
+  readonly most: number;
   linkOf(control: string): Link;
 }

@@ -27,6 +27,9 @@ interface Tip {
   readonly scale: ArrayLike<number>;
   /** Its move and rotate values of the frame before. */
   near: number[];
+  /** Which way it pointed in its own frame at the frame before; none at the start. */
+  readonly held: Float64Array;
+  isHeld: boolean;
 }
 
 /**
@@ -84,6 +87,8 @@ class SwungChain {
       columns: rotateChannels.map(() => new Float64Array(this.swing.count)),
       scale: scaleOf(this.player, control.id),
       near: [],
+      held: new Float64Array(3),
+      isHeld: false,
     };
   }
 
@@ -161,7 +166,7 @@ class SwungChain {
   /** Turn a link toward its tip and keep its angles as those of the frame number `write`. */
   private turn(i: number, tip: Tip, write: number): void {
     const { worlds, player } = this;
-    turnToward(worlds, i, tip, this.swing.strength);
+    turnToward(worlds, i, tip, this.swing);
     tip.near = localValues({ worlds, controlIndex: player.controlIndex }, tip.control, tip.near, tip.scale);
     if (write >= 0) for (let axis = 0; axis < 3; axis++) tip.columns[axis][write] = tip.near[3 + axis];
   }
@@ -189,15 +194,28 @@ function place(m: Float64Array, i: number, [x, y, z]: readonly [number, number, 
 
 const was = new Float64Array(3);
 const is = new Float64Array(3);
+const rest = new Float64Array(3);
+const wanted = new Float64Array(3);
 
-/** Turn a control the shortest way, so that its end points at where the spring has its tip. */
-function turnToward(m: Float64Array, i: number, { goal, state }: Tip, strength: number): void {
+/** A link turns no quicker than this about where the motion has it, in degrees a second: a body that jumps does not make its tail jump. */
+const QUICKEST = 720;
+
+/** Turn a control the shortest way, so that its end points at where the spring has its tip, as far and as quickly as a chain can. */
+function turnToward(m: Float64Array, i: number, tip: Tip, swing: Swing): void {
+  const { goal, state } = tip;
+  const { strength } = swing;
   const o = worldAt(i);
-  for (let k = 0; k < 3; k++) {
-    was[k] = goal[k] - m[o + 12 + k];
-    is[k] = was[k] + strength * (state.at[k] - goal[k]);
-  }
+  for (let k = 0; k < 3; k++) was[k] = goal[k] - m[o + 12 + k];
+  const length = Math.hypot(was[0], was[1], was[2]);
+  for (let k = 0; k < 3; k++) is[k] = was[k] + strength * (state.at[k] - goal[k]);
   if (!makeUnit(was) || !makeUnit(is)) return;
+  if (isBounded(m, o, tip, swing)) {
+    // The spring is stopped there as well, so that it does not go on pulling from where no tip can be.
+    for (let k = 0; k < 3; k++) {
+      state.at[k] = goal[k] + (length * (is[k] - was[k])) / strength;
+      state.speed[k] = (goal[k] - tip.last[k]) / swing.step;
+    }
+  }
   const c = was[0] * is[0] + was[1] * is[1] + was[2] * is[2];
   // Straight back there is no shortest way; the link stays as it is for that frame.
   if (c < -0.9999) return;
@@ -214,6 +232,53 @@ function turnToward(m: Float64Array, i: number, { goal, state }: Tip, strength: 
     m[column + 1] = (z + s * x * y) * p + (c + s * y * y) * q + (s * y * z - x) * r;
     m[column + 2] = (s * x * z - y) * p + (x + s * y * z) * q + (c + s * z * z) * r;
   }
+}
+
+/** Keep the way a link is to point (`is`) within what a chain can do, seen from its own frame; answers whether it had to be. */
+function isBounded(m: Float64Array, o: number, tip: Tip, { most, step }: Swing): boolean {
+  inward(m, o, was, rest);
+  inward(m, o, is, wanted);
+  const far = nearer(wanted, rest, (most * Math.PI) / 180);
+  const quick = tip.isHeld && nearer(wanted, tip.held, (QUICKEST * step * Math.PI) / 180);
+  tip.held.set(wanted);
+  tip.isHeld = true;
+  if (far || quick) outward(m, o, wanted, is);
+  return far || quick;
+}
+
+/** A direction in the world as one in a control's own frame; its scale does not matter. */
+function inward(m: Float64Array, o: number, from: Float64Array, to: Float64Array): void {
+  for (let axis = 0; axis < 3; axis++) {
+    const at = o + 4 * axis;
+    const size = Math.hypot(m[at], m[at + 1], m[at + 2]) || 1;
+    to[axis] = (m[at] * from[0] + m[at + 1] * from[1] + m[at + 2] * from[2]) / size;
+  }
+  makeUnit(to);
+}
+
+function outward(m: Float64Array, o: number, from: Float64Array, to: Float64Array): void {
+  to.fill(0);
+  for (let axis = 0; axis < 3; axis++) {
+    const at = o + 4 * axis;
+    const size = Math.hypot(m[at], m[at + 1], m[at + 2]) || 1;
+    for (let k = 0; k < 3; k++) to[k] += (m[at + k] / size) * from[axis];
+  }
+  makeUnit(to);
+}
+
+/** Bring a direction to within an angle of another, along the great circle between them; answers whether it was further. */
+function nearer(direction: Float64Array, about: Float64Array, within: number): boolean {
+  const c = Math.min(1, Math.max(-1, direction[0] * about[0] + direction[1] * about[1] + direction[2] * about[2]));
+  const angle = Math.acos(c);
+  if (angle <= within + 1e-9) return false;
+  const s = Math.sin(angle);
+  // Straight back every way is as short; the old one is as good as any.
+  if (s < 1e-6) direction.set(about);
+  else {
+    const [a, b] = [Math.sin(angle - within) / s, Math.sin(within) / s];
+    for (let k = 0; k < 3; k++) direction[k] = a * about[k] + b * direction[k];
+  }
+  return true;
 }
 
 /** Divide by the length; false where there is none. */

@@ -31,6 +31,10 @@ function LivePreview() {
   return null;
 }
 
+const fields = ".settings :is(input, textarea, button, [role=slider]):not(:disabled, [tabindex='-1'])";
+
+const isText = (field: HTMLElement) => field instanceof HTMLTextAreaElement || field.matches("input.ant-input");
+
 function Work({ id }: { id: string }) {
   const shot = useShot();
   const readOnly = useReadOnly();
@@ -41,13 +45,13 @@ function Work({ id }: { id: string }) {
   const properties = useMemo(() => (settingsSchema(operation).properties ?? {}) as Record<string, Property>, [operation]);
   const saves = operation.makes !== undefined;
   const body = useRef<HTMLDivElement>(null);
-  // Whoever opened it with a key goes on with keys.
+  // Whoever opened it with a key goes on with keys; what is a text to begin with is to be typed.
   // biome-ignore lint/correctness/useExhaustiveDependencies: another operation is another card
   useEffect(() => {
-    if (!isByKey()) return;
-    const first = body.current?.querySelector<HTMLElement>(".settings :is(input, textarea, button, [role=slider]):not(:disabled)");
-    first?.focus();
-    if (first instanceof HTMLInputElement) first.select();
+    const first = body.current?.querySelector<HTMLElement>(fields);
+    if (!first || !(isByKey() || isText(first))) return;
+    first.focus();
+    if (first instanceof HTMLInputElement || first instanceof HTMLTextAreaElement) first.select();
   }, [id]);
   const apply = async () => {
     try {

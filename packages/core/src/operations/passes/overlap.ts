@@ -1,6 +1,9 @@
 import { z } from "zod";
+import { Tangent } from "../../curve/curve.ts";
 import { constantCurve } from "../../curve/make.ts";
+import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { KneaderError } from "../../errors.ts";
+import { quatAngle } from "../../maths/rotation.ts";
 import { controlById, type Rig } from "../../model/rig.ts";
 import type { Pass, Shot } from "../../model/shot.ts";
 import { addsPass } from "../../passes/adds.ts";
@@ -8,6 +11,7 @@ import { followThroughPass } from "../../passes/followThrough.ts";
 import { freshPass } from "./computedPass.ts";
 import { anglesOf, withLockedEnds } from "./lockEnds.ts";
 import type { Operation } from "../operation.ts";
+import { countedWord } from "../../words.ts";
 import { outcome, scopeRange } from "../shared/scope.ts";
 
 const settings = z.object({
@@ -42,6 +46,7 @@ export const overlap: Operation<z.infer<typeof settings>> = {
   suits: ["picked controls"],
   leaves: ["layer"],
   settings,
+  situation: ({ shot, scope }) => firstSettings(shot, scope.controls ?? []),
   async run(shot, scope, s) {
     const firsts = s.first !== "" ? [s.first] : [...(scope.controls ?? [])];
     if (firsts.length === 0)
@@ -75,9 +80,49 @@ export const overlap: Operation<z.infer<typeof settings>> = {
       after = withLockedEnds({ ...after, passes: [...after.passes, hand] }, hand.id, members, [start, end]);
       notes.push(`"${hand.name}" is locked at frames ${start} and ${end}, at ${s.weight} %.`);
     }
-    return outcome(shot, after, `${swing.name}: ${controls.length} links`, { notes });
+    const bounded = boundedLinks(shot, { ...shot, passes: [...shot.passes, swing] }, controls, (told as { most: number }).most);
+    if (bounded) notes.push(bounded);
+    return outcome(shot, after, `${swing.name}: ${countedWord(controls.length, "link")}`, { notes });
   },
 };
+
+/** What gravity does to a hanging chain, as a first guess of how quickly it swings: a long tail slowly, a tassel quickly. */
+const QUICKENED = 3.5;
+
+/**
+ * Settings that suit a chain and its motion: a pendulum as long as the chain (f = √(g / L) / 2π, any mechanics text),
+ * several times quicker as flesh is no loose thread; more damped where poses are stepped; a loop where the shot is one.
+ */
+function firstSettings(shot: Shot, firsts: readonly string[]): Partial<z.infer<typeof settings>> {
+  const chain = [...new Set(firsts.flatMap((id) => (controlById(shot.rig, id) ? chainFrom(shot.rig, id) : [])))];
+  const length =
+    chain.reduce((sum, id) => sum + Math.hypot(...(controlById(shot.rig, id)?.rest ?? [0, 0, 0])), 0) / Math.max(1, firsts.length);
+  const metres = length * (shot.unitMetres ?? 0);
+  const pendulum = metres > 0 ? (QUICKENED * Math.sqrt(9.80665 / metres)) / (2 * Math.PI) : 2;
+  const stepped = Object.values(shot.base).filter(({ times, kindOut }) => times.length > 2 && kindOut[0] === Tangent.stepped).length;
+  return {
+    stiffness: Math.round(Math.min(6, Math.max(1, pendulum)) * 10) / 10,
+    damping: stepped * 2 > Object.keys(shot.base).length ? 60 : 30,
+    loop: shot.cyclic,
+  };
+}
+
+/** Says which link would have swung further than a chain can, and where first; null where none would. */
+function boundedLinks(before: Shot, after: Shot, controls: readonly string[], most: number): string | null {
+  const [a, b] = [makePlayer(before, { only: controls }), makePlayer(after, { only: controls })];
+  const { start, end } = before.range;
+  for (let frame = Math.ceil(start); frame <= end; frame++) {
+    a.pose(frame);
+    b.pose(frame);
+    for (const id of controls) {
+      const i = 4 * (a.controlIndex.get(id) as number);
+      const turn = quatAngle(a.turns, i, b.turns, i);
+      if (turn > most - 0.5)
+        return `${controlById(before.rig, id)?.name} is thrown hard at frame ${frame} and is held at ${most}° from its motion, as far as a link swings.`;
+    }
+  }
+  return null;
+}
 
 /** A control and what hangs on it, as long as it is a chain: one child, or the one of the same part. */
 function chainFrom(rig: Rig, first: string): string[] {

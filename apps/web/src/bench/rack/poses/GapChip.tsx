@@ -14,15 +14,21 @@ interface GapChipProps extends Gap {
   left: number;
   width: number;
   hold: boolean;
+  /** Where gaps are too narrow to stand side by side, every other one stands in a second row. */
+  second: boolean;
   /** All gaps in order, for picking several and for typing several at once. */
   gaps: readonly Gap[];
 }
+
+/** Below this width (pixels) a gap is a bare number of this least width. */
+const NARROW = 26;
+const LEAST = 18;
 
 /**
  * The number of frames between two poses: drag sideways, roll the wheel, press − and +, or type. Alt: later
  * poses stay. Shift-click picks several, which then change together.
  */
-export const GapChip = memo(function GapChip({ from, to, left, width, hold, gaps }: GapChipProps) {
+export const GapChip = memo(function GapChip({ from, to, left, width, hold, second, gaps }: GapChipProps) {
   const gap = { from, to };
   const readOnly = useReadOnly();
   const picked = useSelection((state) => state.gaps);
@@ -93,15 +99,15 @@ export const GapChip = memo(function GapChip({ from, to, left, width, hold, gaps
     }
   };
 
-  const narrow = width < 18;
+  const narrow = width < NARROW;
   return (
     <input
-      className={`gap mono ${narrow ? "narrow" : ""} ${hold ? "hold" : ""} ${isPicked ? "picked" : ""} ${text !== null ? "editing" : ""}`}
-      style={{ left: left + 4, width: Math.max(5, width - 8) }}
+      className={`gap mono ${narrow ? (second ? "narrow second" : "narrow") : ""} ${hold ? "hold" : ""} ${isPicked ? "picked" : ""} ${text !== null ? "editing" : ""}`}
+      style={narrow ? { left: left + width / 2 - LEAST / 2, width: LEAST } : { left: left + 4, width: width - 8 }}
       data-gap={`${gap.from} ${gap.to}`}
       aria-label={`Gap from frame ${gap.from} to ${gap.to}${isPicked ? ", picked" : ""}`}
       title={`${hold ? "Hold of " : ""}${frames} ${frames === 1 ? "frame" : "frames"} from ${gap.from} to ${gap.to}. Drag, roll the wheel, press − or +, or type: "4", "4 3 2", "hold 8"${hold ? ', "0" to remove it' : ""}. Alt: later poses stay. Shift-click picks several; right-click for more.`}
-      value={text ?? (narrow ? "" : String(frames))}
+      value={text ?? String(frames)}
       readOnly={readOnly}
       onPointerDown={press}
       onFocus={(event) => {

@@ -148,8 +148,17 @@ function PosePlot({ shot, poses, scope }: { shot: Shot; poses: readonly KeyPose[
             mark={marks.get(at)}
           />
         ))}
-        {gaps.map(({ from, to }) => (
-          <GapChip key={from} from={from} to={to} left={from * scale} width={(to - from) * scale} hold={holds.has(from)} gaps={all} />
+        {gaps.map(({ from, to }, i) => (
+          <GapChip
+            key={from}
+            from={from}
+            to={to}
+            left={from * scale}
+            width={(to - from) * scale}
+            hold={holds.has(from)}
+            second={i % 2 === 1}
+            gaps={all}
+          />
         ))}
       </div>
       {gaps.length === 0 && poses.length > 2 && (
