@@ -198,7 +198,7 @@ test("an operation is tried, looked at before and after, cancelled; history goes
   await goToFrame(page, 60);
   await page.keyboard.press("s");
   await previewed(page);
-  const before = card(page).getByRole("button", { name: "Hold: before" });
+  const before = card(page).getByRole("button", { name: "See before" });
   await expect(page.getByText("A preview is shown")).toBeVisible();
   await before.hover();
   await page.mouse.down();

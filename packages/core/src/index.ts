@@ -69,7 +69,7 @@ export { sayTiming, timingOf } from "./operations/timing/timingList.ts";
 export { findPoses, type KeyPose, keyTimes } from "./operations/poses/poses.ts";
 export { type Beyond, keysBeyond } from "./operations/shared/keysBeyond.ts";
 export { channelsMeant, controlsMeant, curvesInScope, isWhole, scopedKeys } from "./operations/shared/scope.ts";
-export { countedWord, listed } from "./words.ts";
+export { countedWord, listed, willBe } from "./words.ts";
 export { checkResult } from "./operations/shared/checkScope.ts";
 export type { HandOperation } from "./operations/hand/handOperation.ts";
 export { type Carry, carrier } from "./operations/hand/moveKeys.ts";

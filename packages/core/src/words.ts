@@ -8,3 +8,37 @@ export function listed(names: readonly string[]): string {
 export function countedWord(count: number, word: string, plural = `${word}s`): string {
   return `${count} ${count === 1 ? word : plural}`;
 }
+
+/** Verbs with which summaries of what was done begin, and how they are said of what will be. */
+const verbs: Readonly<Record<string, string>> = {
+  Added: "add",
+  Applied: "apply",
+  Baked: "bake",
+  Closed: "close",
+  Fitted: "fit",
+  Held: "hold",
+  Inserted: "insert",
+  Locked: "lock",
+  Matched: "match",
+  Mended: "mend",
+  Moved: "move",
+  Pasted: "paste",
+  Removed: "remove",
+  Resampled: "resample",
+  Reversed: "reverse",
+  Saved: "save",
+  Scaled: "scale",
+  Shifted: "shift",
+  Simplified: "simplify",
+  Smoothed: "smooth",
+  Staggered: "stagger",
+  Swapped: "swap",
+  Turned: "turn",
+  Untwisted: "untwist",
+};
+
+/** A summary of what was done as it is said before: "Reversed frames 1 to 46" → "Will reverse frames 1 to 46". What speaks of no deed stays. */
+export function willBe(summary: string): string {
+  const [first, ...rest] = summary.split(" ");
+  return first in verbs ? ["Will", verbs[first], ...rest].join(" ") : summary;
+}

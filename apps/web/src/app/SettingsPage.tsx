@@ -1,7 +1,7 @@
-import { Button, Input, Segmented } from "antd";
+import { App as AntApp, Button, Input, Segmented } from "antd";
 import { useState } from "react";
-import { commands } from "../bench/commands/commands.ts";
-import { defaultShortcuts, keyName, sayShortcut } from "../bench/commandKeys.ts";
+import { commandById, commands } from "../bench/commands/commands.ts";
+import { defaultShortcuts, fixedShortcuts, keyName, sayShortcut, whyNotShortcut } from "../bench/commandKeys.ts";
 import { Header } from "./Header.tsx";
 import { usePreferences } from "./preferences.ts";
 import type { ThemeName } from "./theme.ts";
@@ -9,7 +9,25 @@ import type { ThemeName } from "./theme.ts";
 /** Theme and shortcuts. */
 export function SettingsPage() {
   const { theme, shortcuts, set } = usePreferences();
-  const all = { ...defaultShortcuts, ...shortcuts };
+  const all: Readonly<Record<string, string>> = { ...defaultShortcuts, ...shortcuts };
+  const { message, modal } = AntApp.useApp();
+  const put = (id: string, keys: string, freed: Readonly<Record<string, string>> = {}) =>
+    set({ shortcuts: { ...shortcuts, ...freed, [id]: keys } });
+  /** Give a command a shortcut: refused where it cannot be given, asked about where another command has it. */
+  const give = (id: string, keys: string) => {
+    const why = whyNotShortcut(keys);
+    if (why) return void message.error(`${sayShortcut(keys)}: ${why}`);
+    const owner = keys === "" ? undefined : Object.entries(all).find(([other, used]) => used === keys && other !== id)?.[0];
+    if (!owner) return put(id, keys);
+    const title = commandById(owner)?.title ?? owner;
+    modal.confirm({
+      title: `${sayShortcut(keys)} is the shortcut of "${title}"`,
+      content: `"${title}" would have none then.`,
+      okText: `Give it to "${commandById(id)?.title}"`,
+      cancelText: "Leave it",
+      onOk: () => put(id, keys, { [owner]: "" }),
+    });
+  };
   return (
     <div className="page">
       <Header page="settings" />
@@ -29,23 +47,15 @@ export function SettingsPage() {
         </section>
         <section>
           <h2>Shortcuts</h2>
-          <p className="quiet">Click a shortcut and press the new keys. A shortcut that is taken moves to the command you give it.</p>
+          <p className="quiet">
+            Click a shortcut and press the new keys; Backspace takes it away. One that is taken is given over only when you say so.
+          </p>
           <div className="shortcut-list">
-            {commands.map((command) => (
-              <ShortcutRow
-                key={command.id}
-                title={command.title}
-                keys={all[command.id] ?? ""}
-                onKeys={(keys) => {
-                  const freed = Object.fromEntries(
-                    Object.entries(all)
-                      .filter(([id, used]) => used === keys && id !== command.id)
-                      .map(([id]) => [id, ""]),
-                  );
-                  set({ shortcuts: { ...shortcuts, ...freed, [command.id]: keys } });
-                }}
-              />
-            ))}
+            {commands
+              .filter(({ aside }) => !aside)
+              .map(({ id, title }) => (
+                <ShortcutRow key={id} title={title} keys={all[id] ?? ""} fixed={fixedShortcuts.has(id)} onKeys={(keys) => give(id, keys)} />
+              ))}
           </div>
           <Button onClick={() => set({ shortcuts: {} })}>All shortcuts as they came</Button>
         </section>
@@ -54,7 +64,15 @@ export function SettingsPage() {
   );
 }
 
-function ShortcutRow({ title, keys, onKeys }: { title: string; keys: string; onKeys(keys: string): void }) {
+interface ShortcutRowProps {
+  title: string;
+  keys: string;
+  /** It is always this one. */
+  fixed: boolean;
+  onKeys(keys: string): void;
+}
+
+function ShortcutRow({ title, keys, fixed, onKeys }: ShortcutRowProps) {
   const [waiting, setWaiting] = useState(false);
   return (
     <div className="shortcut-row">
@@ -62,6 +80,8 @@ function ShortcutRow({ title, keys, onKeys }: { title: string; keys: string; onK
       <Input
         size="small"
         readOnly
+        disabled={fixed}
+        title={fixed ? "Always this one" : undefined}
         aria-label={`Shortcut of ${title}`}
         value={waiting ? "press keys" : sayShortcut(keys)}
         placeholder="none"

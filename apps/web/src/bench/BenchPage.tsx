@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import { Header } from "../app/Header.tsx";
 import { StatusBar } from "../app/StatusBar.tsx";
 import { ExportDialog } from "../export/ExportDialog.tsx";
+import { GuideDialog } from "../help/GuideDialog.tsx";
 import { BenchPanels } from "./BenchPanels.tsx";
 import { CommandFinder } from "./CommandFinder.tsx";
 import { useDocuments } from "./documents.ts";
@@ -47,6 +48,7 @@ function Bench() {
       <CommandFinder />
       <HistoryDrawer />
       <ExportDialog />
+      <GuideDialog />
     </div>
   );
 }

@@ -56,6 +56,28 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   [operations.saveAction.id]: "shift+s",
 };
 
+/** Commands whose shortcut is always the one they came with. */
+export const fixedShortcuts: ReadonlySet<string> = new Set(["play-pause"]);
+
+/** Keys that mean the same everywhere on the bench. */
+const fixedKeys = new Set(["space", "enter", "escape", "tab"]);
+/** Shortcuts that browsers keep for themselves, by open convention of all of them. */
+const browserKeys = new Set(
+  ["t", "n", "w", "r", "l", "p", "shift+t", "shift+n", "shift+w", "shift+r", "shift+i", "shift+p", "tab", "shift+tab"]
+    .map((keys) => `mod+${keys}`)
+    .concat(["f1", "f3", "f5", "f6", "f11", "f12"]),
+);
+/** Copying and pasting go by the system's own keys. */
+const systemKeys = new Set(["mod+c", "mod+x", "mod+v"]);
+
+/** Why keys cannot be the shortcut of a command; null when they can. */
+export function whyNotShortcut(keys: string): string | null {
+  const name = keys.split("+").at(-1) ?? "";
+  if (fixedKeys.has(name)) return "Space, Enter, Esc and Tab mean the same everywhere and cannot be given away.";
+  if (browserKeys.has(keys)) return "the browser keeps this one for itself.";
+  return systemKeys.has(keys) ? "it copies, cuts and pastes everywhere." : null;
+}
+
 function shortcutOf(id: string): string | undefined {
   return usePreferences.getState().shortcuts[id] ?? defaultShortcuts[id];
 }

@@ -15,7 +15,7 @@ function balancedShare(width: number): number {
 }
 
 /** The shares a layout begins with, in a window so large (pixels). */
-export function firstShares(layout: Layout, width: number, height: number): Shares {
+function firstShares(layout: Layout, width: number, height: number): Shares {
   if (layout === "shape") return { columns: Math.max(22, (336 / width) * 100), left: 40 };
   // The view takes what the slim rack leaves, and beside it the card what it needs.
   if (layout === "look") return { columns: 100 - (244 / (height - 80)) * 100, left: 100 - (336 / width) * 100 };

@@ -1,36 +1,34 @@
-import { formats, sayError } from "@kneader/core";
+import { formats, sayError, type Shot } from "@kneader/core";
 import { App as AntApp, Button, Modal, Radio } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useDialogs } from "../bench/dialogs.ts";
 import { currentDocument } from "../bench/documents.ts";
 import { sayBytes } from "../bench/units.ts";
 import { download } from "./download.ts";
 
-/** Choose a format, write the file, and say what it could not hold. */
+/** A file that is written and not saved yet, or why it cannot be. */
+type Ready = { readonly extension: string; readonly bytes: Uint8Array; readonly notes: readonly string[] } | { readonly problem: string };
+
+/** Choose a format, read what it can hold of the shot, and save the file. */
 export function ExportDialog() {
   const open = useDialogs((state) => state.open === "export");
   const show = useDialogs((state) => state.show);
   const [id, setId] = useState("glb");
-  const [notes, setNotes] = useState<readonly string[]>([]);
-  const [busy, setBusy] = useState(false);
+  const [ready, setReady] = useState<Ready | null>(null);
   const { message } = AntApp.useApp();
-  const write = async () => {
-    const shot = currentDocument();
-    const format = formats.find((f) => f.id === id);
-    if (!shot || !format) return;
-    setBusy(true);
-    // Let the button show that it works before the page is busy writing.
-    await new Promise((resolve) => setTimeout(resolve, 20));
-    try {
-      const { bytes, notes: said } = format.write(shot);
-      download(bytes, `${shot.name}${format.extension}`);
-      setNotes(said);
-      message.success(`Exported "${shot.name}${format.extension}", ${sayBytes(bytes.length)}.`);
-    } catch (error) {
-      message.error(sayError(error));
-    } finally {
-      setBusy(false);
-    }
+  const shot = currentDocument();
+  // The file is written as soon as its kind is chosen, so that what it cannot hold is known before.
+  useEffect(() => {
+    if (!open || !shot) return;
+    setReady(null);
+    const timer = setTimeout(() => setReady(prepare(id, shot)), 30);
+    return () => clearTimeout(timer);
+  }, [open, id, shot]);
+  const save = () => {
+    if (!ready || !shot || "problem" in ready) return;
+    const name = `${shot.name}${ready.extension}`;
+    download(ready.bytes, name);
+    message.success(`Exported "${name}", ${sayBytes(ready.bytes.length)}.`);
   };
   return (
     <Modal
@@ -38,24 +36,16 @@ export function ExportDialog() {
       title="Export"
       width={480}
       onCancel={() => show(null)}
-      afterClose={() => setNotes([])}
       footer={[
         <Button key="close" onClick={() => show(null)}>
           Close
         </Button>,
-        <Button key="write" type="primary" disabled={busy} onClick={() => void write()}>
-          {busy ? "Exporting …" : "Export"}
+        <Button key="write" type="primary" disabled={!ready || "problem" in ready} onClick={save}>
+          Export
         </Button>,
       ]}
     >
-      <Radio.Group
-        value={id}
-        onChange={(event) => {
-          setId(event.target.value);
-          setNotes([]);
-        }}
-        className="format-list"
-      >
+      <Radio.Group value={id} onChange={(event) => setId(event.target.value)} className="format-list">
         {formats.map((format) => (
           <Radio key={format.id} value={format.id}>
             <b>{format.title}</b> <span className="quiet mono">{format.extension}</span>
@@ -63,14 +53,34 @@ export function ExportDialog() {
           </Radio>
         ))}
       </Radio.Group>
-      {notes.length > 0 && (
-        <div className="export-notes" role="status">
-          <b>What the file holds</b>
-          {notes.map((note) => (
-            <p key={note}>{note}</p>
-          ))}
-        </div>
-      )}
+      <div className="export-notes" role="status">
+        <Said ready={ready} />
+      </div>
     </Modal>
   );
+}
+
+/** What the file will hold and leave out, before it is saved. */
+function Said({ ready }: { ready: Ready | null }) {
+  if (!ready) return <p className="quiet">Looking at what it can hold …</p>;
+  if ("problem" in ready) return <p className="problem">{ready.problem}</p>;
+  return (
+    <>
+      <b>{ready.notes.length > 0 ? "What the file will hold" : "The file will hold all of the shot"}</b>
+      {ready.notes.map((note) => (
+        <p key={note}>{note}</p>
+      ))}
+      <p className="quiet">{sayBytes(ready.bytes.length)}</p>
+    </>
+  );
+}
+
+function prepare(id: string, shot: Shot): Ready | null {
+  const format = formats.find((one) => one.id === id);
+  if (!format) return null;
+  try {
+    return { extension: format.extension, ...format.write(shot) };
+  } catch (error) {
+    return { problem: sayError(error) };
+  }
 }

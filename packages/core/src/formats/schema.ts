@@ -138,7 +138,7 @@ const writtenAction = z.object({
 export const actionSchema = z.unknown().transform((given, ctx): Action => {
   if (isAction(given)) return given;
   if (given === undefined || given === null) {
-    ctx.addIssue({ code: "custom", message: "none is chosen yet" });
+    ctx.addIssue({ code: "custom", message: "choose one from the pantry first" });
     return z.NEVER;
   }
   const isFile = isRecord(given) && given.format === "kneader-action";

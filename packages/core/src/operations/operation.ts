@@ -2,6 +2,7 @@ import type { z } from "zod";
 import type { Drift } from "../evaluate/drift.ts";
 import type { Action } from "../model/action.ts";
 import type { Clip } from "../model/clip.ts";
+import type { Guide } from "../passes/passKind.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import type { FrameRange, Shot } from "../model/shot.ts";
 
@@ -34,6 +35,8 @@ export interface Report {
   readonly drift: Drift | null;
   /** Worst distance of any one curve, in its own unit, with its place; where curves are fitted. */
   readonly worstCurve: { channel: ChannelKey; frame: number; amount: number } | null;
+  /** Which of the worst differences the tolerance bounds; the others follow from it. */
+  readonly bounds?: "curve" | "place";
   readonly warnings: readonly string[];
   /** What is good to know and no cause for worry. */
   readonly notes: readonly string[];
@@ -95,9 +98,11 @@ export type Suit =
 export interface Operation<Settings = unknown> {
   readonly id: string;
   readonly title: string;
-  readonly group: "Clean" | "Values" | "Timing" | "Loops" | "Poses" | "Passes" | "Spaces" | "Actions" | "By hand";
+  readonly group: "Clean" | "Values" | "Timing" | "Cycles" | "Poses" | "Passes" | "Spaces" | "Actions" | "By hand";
   /** One sentence. */
   readonly help: string;
+  /** Its page of help; whatever is offered has one. */
+  readonly guide?: Guide;
   /** Extra words by which it may be looked for. */
   readonly words: string;
   readonly settings: z.ZodType<Settings>;

@@ -60,7 +60,7 @@ const settings = z.object({
     .max(1000)
     .default(12)
     .meta({ title: "Warm-up", unit: "frames", max: 48, step: 1, help: "Frames before the first one in which the swing settles." }),
-  loop: z.boolean().default(false).meta({ title: "It is a loop", help: "The end swings into the start, in value and slope." }),
+  loop: z.boolean().default(false).meta({ title: "It is a cycle", help: "The end swings into the start, in value and slope." }),
 });
 
 /** A spring: members go after what is below them, late, and swing past it. */
@@ -71,7 +71,14 @@ export const followThroughPass: MotionPassKind = {
   reads: "motion",
   joins: "replaces",
   madeBy: "follow-through",
-  offer: { words: "spring drag overlap swing chain tail", picked: true },
+  offer: {
+    words: "spring drag overlap swing chain tail",
+    picked: true,
+    guide: {
+      use: "A chain trails what moves it, as on springs, and no key is touched.",
+      watch: "Pick the chain from its first link on. Damp it when it swings for too long.",
+    },
+  },
   own: { name: NAME, channels: ["stiffness", "damping"] },
   settings,
   compute(pass, below, members) {

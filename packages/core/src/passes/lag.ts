@@ -11,9 +11,9 @@ const settings = z.object({
     .min(-200)
     .max(200)
     .default(3)
-    .meta({ title: "Late by", unit: "frames", max: 24, step: 0.5, help: "Below 0 it is early." }),
+    .meta({ title: "The first late by", unit: "frames", max: 24, step: 0.5, help: "Below 0 it is early." }),
   stagger: z.number().min(-50).max(50).default(0).meta({
-    title: "And by",
+    title: "Each next later by",
     unit: "frames",
     max: 12,
     step: 0.5,
@@ -28,7 +28,13 @@ export const lagPass: TimedPassKind = {
   help: "Plays what is below it late, each control of a chain a little later than the one before.",
   reads: "time",
   madeBy: "lag",
-  offer: { words: "delay late offset stagger successive" },
+  offer: {
+    words: "delay late offset stagger successive",
+    guide: {
+      use: "Plays some controls a little later than the rest, each a little more than the one before.",
+      watch: "Contacts come late as well. Leave feet and hands on things out.",
+    },
+  },
   own: { name: NAME, channels: ["frames", "stagger"] },
   settings,
   reader(pass, shot) {

@@ -28,12 +28,18 @@ export interface KeyedPassKind extends KindBase {
   neutral(below: number): number;
 }
 
+/** A page of help: what something is for, and what to watch for. */
+export interface Guide {
+  readonly use: string;
+  readonly watch: string;
+}
+
 /** What every pass without keys of its own has. */
 interface ComputedBase extends KindBase {
   /** The operation that makes such a pass, and shapes it anew. */
   readonly madeBy: string;
   /** Where that operation needs nothing of its own it is made from the kind: words by which it is looked for, and whether something must be picked. */
-  readonly offer?: { readonly words: string; readonly picked?: true };
+  readonly offer?: { readonly words: string; readonly picked?: true; readonly guide: Guide };
   /** The name under which its settings over time stand in `pass.curves`, as if it were a control, and what they are. */
   readonly own: { readonly name: string; readonly channels: readonly string[] };
   /** What `pass.settings` may be. */

@@ -10,7 +10,7 @@ const settings = z.object({
     .min(0.1)
     .max(60)
     .default(2)
-    .meta({ title: "Reach", unit: "frames", max: 12, step: 0.5, help: "How far around a frame counts; further is smoother." }),
+    .meta({ title: "Frames each side", unit: "frames", max: 12, step: 0.5, help: "How far around a frame counts; further is smoother." }),
 });
 
 /** Takes jitter out of what is below, as a bell-shaped mean over time. */
@@ -21,7 +21,13 @@ export const smoothPass: MotionPassKind = {
   reads: "motion",
   joins: "replaces",
   madeBy: "smooth-pass",
-  offer: { words: "filter jitter soft" },
+  offer: {
+    words: "filter jitter soft",
+    guide: {
+      use: "Smooths what is below without touching a key, and can be turned down again.",
+      watch: "It softens contacts too. Give the pass a range, or leave feet out of it.",
+    },
+  },
   own: { name: "Smooth", channels: [] },
   settings,
   compute(pass, below, members) {

@@ -21,7 +21,13 @@ export const stretchPass: TimedPassKind = {
   help: "Makes what is below it longer or shorter about a frame that stays.",
   reads: "time",
   madeBy: "stretch",
-  offer: { words: "slow quick scale time longer" },
+  offer: {
+    words: "slow quick scale time longer",
+    guide: {
+      use: "Makes what is below longer or shorter, and can be turned down again.",
+      watch: "What reaches past the end of the shot is not seen.",
+    },
+  },
   own: { name: NAME, channels: ["longer"] },
   settings,
   reader(pass) {

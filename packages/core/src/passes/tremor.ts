@@ -34,7 +34,13 @@ export const tremorPass: MotionPassKind = {
   reads: "motion",
   joins: "adds",
   madeBy: "tremor",
-  offer: { words: "noise shake jitter shiver camera handheld" },
+  offer: {
+    words: "noise shake jitter shiver camera handheld",
+    guide: {
+      use: "A shiver, an engine's shake, a hand that is not quite steady.",
+      watch: "The same seed shakes the same way every time. Small and slow is nearly always better.",
+    },
+  },
   own: { name: NAME, channels: ["rotate", "move", "speed"] },
   settings,
   lengths: ["move"],

@@ -88,7 +88,7 @@ test("despike mends spikes of the captured shot's curves and leaves the others a
     despike.settings.parse({}),
     noContext,
   );
-  expect(report.summary).toMatch(/^Mended 1 spike on 1 curves/);
+  expect(report.summary).toMatch(/^Mended 1 spike on 1 curve$/);
   expect(Math.abs(after.base["chest.rotateX"].values[50] - curve.values[50])).toBeLessThan(2);
 });
 

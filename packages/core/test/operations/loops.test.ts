@@ -13,7 +13,7 @@ test("repeating puts every curve on one cycle and lengthens the shot", async () 
   const shot = movingShot();
   const { shot: after, report } = await runOn.run(shot, WHOLE_FIGURE, repeat, noContext);
   expect(after.range.end).toBe(49 + 96);
-  expect(report.summary).toMatch(/repeat 2 more rounds/);
+  expect(report.summary).toMatch(/repeated for 2 more rounds/);
   for (const key in after.base)
     for (let t = 1.25; t < 49; t += 3.1) expect(sampleCurve(after.base[key], t + 96)).toBeCloseTo(sampleCurve(shot.base[key], t), 9);
 });
@@ -115,7 +115,7 @@ describe("closing a cycle", () => {
 
   test("the worst are named first, with their sizes, and the frame that would show twice", async () => {
     const { report } = await close();
-    expect(report.notes[0]).toMatch(/^spine rotate X: off by 6, slope by -?[\d.]+\.$/);
+    expect(report.notes[0]).toMatch(/^spine rotate X: off by 6°, its slope by -?[\d.]+° a frame\.$/);
     expect(report.notes.at(-1)).toBe("Frame 49 is frame 1 again: playback ends at 48, so that it is not seen twice.");
     expect(report.summary).toBe("Closed 2 of 2 curves over frames 1 to 49");
     const tiny = { ...WHOLE_FIGURE, range: { start: 1, end: 2 } };

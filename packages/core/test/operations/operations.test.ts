@@ -103,7 +103,7 @@ describe("bake passes", () => {
     expect(after.passes).toEqual([]);
     expect(worstWorld(shot, after)).toBeLessThan(1e-9);
     expect(report.drift?.turn.amount).toBeLessThan(1e-5);
-    expect(report.warnings).toEqual([expect.stringMatching(/replaced what was below it on 1 channels/)]);
+    expect(report.warnings).toEqual([expect.stringMatching(/replaced what was below it on 1 channel\./)]);
   });
 
   test("the fewest keys within a tolerance stay within it", async () => {

@@ -120,7 +120,7 @@ describe("baking some of the passes", () => {
     expect(measureDrift(shot, after, shot.range).turn.amount).toBeLessThan(0.3);
     expect(measureDrift(shot, after, shot.range).turn.amount).toBeCloseTo(report.drift?.turn.amount as number, 9);
     expect(report.notes.join()).toMatch(/Changes spine, arm left/);
-    expect(report.warnings.join()).toMatch(/replaced what was below it on 1 channels/);
+    expect(report.warnings.join()).toMatch(/replaced what was below it on 1 channel\./);
   });
 
   test("an empty pass says so, and one that is not chosen or on", async () => {

@@ -98,7 +98,7 @@ describe("frames in and out", () => {
     expect(times(cut)).toEqual([1, 10, 12, 20]);
     expect([values(cut)[0], values(cut)[1], values(cut)[3]]).toEqual([0, 1, 3]);
     expect(cut.range.end).toBe(65);
-    expect(report.warnings).toEqual(["1 keys stood in the frames that go."]);
+    expect(report.warnings).toEqual(["1 key stood in the frames that go."]);
     await expect(run("insert-frames", shot, { frames: 0 })).rejects.toThrow(/0 frames/);
   });
 
@@ -158,7 +158,7 @@ test("keys between frames snap to whole ones, or to each few", async () => {
   const { shot: after, report } = await run("snap-frames", shot, {});
   expect(times(after)).toEqual([1, 4, 10, 20]);
   expect(values(after)).toEqual([0, 1, 3, 4]);
-  expect(report.warnings[0]).toMatch(/^1 keys/);
+  expect(report.warnings[0]).toMatch(/^1 key /);
   expect(times((await run("snap-frames", shot, { every: 5 })).shot)).toEqual([0, 5, 10, 20]);
 });
 

@@ -15,6 +15,7 @@ import { hopAboard } from "../../../demo/src/shots/hopAboard.ts";
 import { waitingOnBoard } from "../../../demo/src/shots/waitingOnBoard.ts";
 import { run, runs, unlessRefused } from "../help/promises.ts";
 import { anyLoop } from "../help/random.ts";
+import { countedWord, willBe } from "../../src/words.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
 /*
@@ -183,4 +184,29 @@ describe("keys beyond the shot's range", () => {
     expect(keysBeyond(late, again)).toMatchObject({ keys: 1, who: "spine", end: 70 });
     expect(keysBeyond(shot, { ...shot, range: { start: 1, end: 40 } })).toMatchObject({ end: 49 });
   });
+});
+
+describe("words", () => {
+  test("counts have their right plural, and a card speaks of what will be", () => {
+    expect([countedWord(0, "key"), countedWord(1, "key"), countedWord(2, "key")]).toEqual(["0 keys", "1 key", "2 keys"]);
+    expect(willBe("Reversed frames 1 to 46 of 3 curves")).toBe("Will reverse frames 1 to 46 of 3 curves");
+    expect(willBe("Gaps 5 5 → 6 4")).toBe("Gaps 5 5 → 6 4");
+  });
+
+  test.each(catalogue.map(({ id, title }) => [title, id]))(
+    "%s reports without a wrong plural and in words that can be said before",
+    async (_title, id) => {
+      const one = smallShot({ "spine.rotateX": curveFrom([[1, 0], [25, 40], [49, 0]]) }); // biome-ignore format: one curve
+      for (const shot of [one, await hopAboard()]) {
+        const scope = shot === one ? { controls: ["spine"] } : {};
+        const found = await run(id, shot, {}, scope).catch(() => null);
+        if (!found) continue;
+        const { summary, notes, warnings } = found.report;
+        for (const text of [summary, ...notes, ...warnings])
+          expect(text).not.toMatch(/(?<![\d.,])1 (keys|curves|channels|frames|poses|controls|rounds|links)\b/);
+        // A deed in the past is one that can be turned into a plan.
+        if (/^[A-Z][a-z]+ed /.test(summary)) expect(willBe(summary)).toMatch(/^Will /);
+      }
+    },
+  );
 });

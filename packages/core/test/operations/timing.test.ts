@@ -62,7 +62,7 @@ describe("set gap", () => {
     });
     const { shot: after, report } = await gap(shot, 1, 21, 10);
     expect(times(after, "root.moveX")).toEqual([1, 6, 11]);
-    expect(report.warnings[0]).toMatch(/1 curves/);
+    expect(report.warnings[0]).toMatch(/1 curve\./);
   });
 
   test("the whole figure takes passes, their ranges, weights and the shot's end along", async () => {

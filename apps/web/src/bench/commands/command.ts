@@ -6,6 +6,8 @@ export interface Command {
   readonly words: string;
   /** One sentence. */
   readonly help?: string;
+  /** It stands after whatever else fits the same words. */
+  readonly aside?: true;
   /** Why it cannot be done now; null when it can. */
   missing?(): string | null;
   run(): void;

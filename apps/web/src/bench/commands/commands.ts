@@ -1,6 +1,6 @@
 import type { Command } from "./command.ts";
 import { keyCommands } from "./keyCommands.ts";
-import { offeredCommands } from "./offeredCommands.ts";
+import { guideCommands, offeredCommands } from "./offeredCommands.ts";
 import { pageCommands } from "./pageCommands.ts";
 import { passCommands } from "./passCommands.ts";
 import { playCommands } from "./playCommands.ts";
@@ -14,6 +14,7 @@ export const commands: readonly Command[] = [
   ...passCommands,
   ...viewCommands,
   ...pageCommands,
+  ...guideCommands,
 ];
 
 export function commandById(id: string): Command | undefined {

@@ -5,6 +5,7 @@ export interface Findable {
   readonly title: string;
   readonly words: string;
   readonly help?: string;
+  readonly aside?: true;
 }
 
 /** Words that say nothing by themselves. */
@@ -42,7 +43,7 @@ export function findByWords<Item extends Findable>(items: readonly Item[], text:
   const telling = all.filter((word) => !small.has(word));
   const typed = telling.length > 0 ? telling : all;
   return items
-    .map((item, at) => ({ item, at, score: score(typed, item) }))
+    .map((item, at) => ({ item, at, score: score(typed, item) * (item.aside ? 0.01 : 1) }))
     .filter((one) => one.score > 0)
     .sort((a, b) => b.score - a.score || a.at - b.at)
     .map(({ item }) => item);

@@ -4,6 +4,7 @@ import { usePreferences } from "../../app/preferences.ts";
 import { useDialogs } from "../dialogs.ts";
 import { useDocuments } from "../documents.ts";
 import { findOperation } from "../work/findOperation.ts";
+import { useWork } from "../work/workStore.ts";
 import type { Command } from "./command.ts";
 
 const show = (dialog: Parameters<ReturnType<typeof useDialogs.getState>["show"]>[0]) => () => useDialogs.getState().show(dialog);
@@ -59,6 +60,9 @@ export const pageCommands: readonly Command[] = [
     title: "First steps",
     words: "help tutorial learn how guide introduction manual start",
     help: "The five things that matter on the bench.",
-    run: show("first-steps"),
+    run: () => {
+      useWork.getState().close();
+      usePreferences.getState().set({ welcomed: false });
+    },
   },
 ];

@@ -1,12 +1,15 @@
-import { type Outcome, type Shot, channelTitle, channelUnit, controlById, splitChannelKey } from "@kneader/core";
+import { keysBeyond, type Outcome, type Shot, willBe, channelTitle, channelUnit, controlById, splitChannelKey } from "@kneader/core";
 import { Tooltip } from "antd";
+import { useMemo } from "react";
 import { clock } from "../clock.ts";
+import { sayBeyond } from "../perform.ts";
 import { sayAngle, sayLength } from "../units.ts";
 
 /** Keys before → after, worst drift (click it to go there), and what the user should know. */
 export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) {
   const { report } = outcome;
   const { drift, worstCurve } = report;
+  const beyond = useMemo(() => keysBeyond(shot, outcome.shot), [shot, outcome]);
   const share = report.keysBefore > 0 ? Math.round((report.keysAfter / report.keysBefore - 1) * 100) : 0;
   const name = (control: string) => controlById(shot.rig, control)?.name ?? control;
   const places: { label: string; value: string; place: string; frame: number; help: string }[] = [];
@@ -39,7 +42,7 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
   }
   return (
     <div className="report" role="status">
-      {report.keysAfter >= report.keysBefore && <p className="note">{report.summary}</p>}
+      <p className="note">{willBe(report.summary)}</p>
       <div className="report-row">
         <span className="quiet">Keys</span>
         <button
@@ -60,10 +63,15 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
       </div>
       {places.length > 0 && (
         <div className="report-row">
-          <span className="quiet">Worst</span>
+          <span className="quiet" title="The furthest the result is from what it is made from">
+            Worst
+          </span>
           <span className="worst">
             {places.map(({ label, value, place, frame, help }) => (
-              <Tooltip key={label} title={`${place} at frame ${frame}: ${help}. Click to go there and copy the number`}>
+              <Tooltip
+                key={label}
+                title={`${place} at frame ${frame}: ${help}${label === report.bounds ? "; the tolerance bounds this one, the others follow from it" : ""}. Click to go there and copy the number`}
+              >
                 <button
                   type="button"
                   className="link"
@@ -74,12 +82,14 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
                   }}
                 >
                   {label} <b className="mono">{value}</b>
+                  {label === report.bounds && <span className="quiet"> kept within</span>}
                 </button>
               </Tooltip>
             ))}
           </span>
         </div>
       )}
+      {beyond && <p className="warning">{sayBeyond(beyond, outcome.shot)} Once applied, a wider range is offered.</p>}
       {report.notes.map((note) => (
         <p className="quiet note" key={note} title={note}>
           {note}

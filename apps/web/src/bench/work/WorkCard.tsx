@@ -5,7 +5,10 @@ import { useEffect, useMemo, useRef } from "react";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
 import { sayScope } from "../sayScope.ts";
 import { scopeOf, useSelection } from "../selection.ts";
+import { useDialogs } from "../dialogs.ts";
 import { isByKey } from "../keyOwner.ts";
+import { usePreferences } from "../../app/preferences.ts";
+import { FirstSteps } from "../../help/FirstSteps.tsx";
 import { applyWork } from "./apply.ts";
 import { OperationList } from "./OperationList.tsx";
 import { ReportView } from "./ReportView.tsx";
@@ -17,10 +20,11 @@ import { useWork } from "./workStore.ts";
 /** The operation at hand: scope, settings, live result, apply; or the list to choose from. */
 export function WorkCard() {
   const operation = useWork((state) => state.operation);
+  const welcomed = usePreferences((state) => state.welcomed);
   return (
     <section className="panel work" aria-label="Work card">
       <LivePreview />
-      {operation ? <Work id={operation} /> : <OperationList />}
+      {operation ? <Work id={operation} /> : welcomed ? <OperationList /> : <FirstSteps />}
     </section>
   );
 }
@@ -67,8 +71,16 @@ function Work({ id }: { id: string }) {
       <header>
         <h2>
           {operation.title}
-          <Tooltip title={operation.help}>
-            <Info size={14} className="help" aria-label={operation.help} />
+          <Tooltip title={`${operation.help} Press for its page of help`}>
+            <button
+              type="button"
+              className="help"
+              aria-label={`About ${operation.title}`}
+              tabIndex={-1}
+              onClick={() => useDialogs.getState().showGuide(id)}
+            >
+              <Info size={14} aria-hidden />
+            </button>
           </Tooltip>
         </h2>
         <span className="quiet scope" title="What this works on">
@@ -109,7 +121,7 @@ function Work({ id }: { id: string }) {
             onKeyUp={(event) => event.key === " " && before(false)}
             onBlur={() => before(false)}
           >
-            Hold: before
+            See before
           </Button>
         )}
       </footer>

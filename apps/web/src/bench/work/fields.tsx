@@ -144,6 +144,30 @@ function TextSetting({ title, property, value, disabled, onChange }: FieldProps)
   );
 }
 
+/** A number, or in its place a choice that is none: "for ever". */
+function CountSetting({ value, onChange, ...rest }: FieldProps) {
+  const { title, property, disabled } = rest;
+  const none = Number(value ?? property.default ?? 0) === 0;
+  return (
+    <>
+      {!none && <NumberSetting value={value} onChange={onChange} {...rest} />}
+      <label className="setting inline">
+        <span className="setting-title">
+          {none ? `${title}: ` : ""}
+          {property.zero}
+        </span>
+        <Switch
+          size="small"
+          aria-label={`${title}, ${property.zero}`}
+          checked={none}
+          disabled={disabled}
+          onChange={(on) => onChange(on ? 0 : 2)}
+        />
+      </label>
+    </>
+  );
+}
+
 function NumberSetting({ title, property, value, shot, disabled, onChange }: FieldProps) {
   const unit = unitOf(property.unit, shot);
   const number = Number(value ?? property.default ?? 0) * unit.factor;
@@ -216,7 +240,8 @@ const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
 const byType: Readonly<Record<string, ComponentType<FieldProps>>> = { boolean: SwitchSetting, array: TagsSetting, string: TextSetting };
 
 /** The field for a setting, from what the operation says about it. */
-export function fieldFor({ widget, type, enum: choices }: Property): ComponentType<FieldProps> {
+export function fieldFor({ widget, type, zero, enum: choices }: Property): ComponentType<FieldProps> {
   if (widget !== undefined && byWidget[widget]) return byWidget[widget];
+  if (zero !== undefined) return CountSetting;
   return choices ? ChoiceSetting : (byType[type ?? ""] ?? NumberSetting);
 }

@@ -1,7 +1,9 @@
+import { usePreferences } from "../../app/preferences.ts";
 import { useWork } from "./workStore.ts";
 
 /** Show the list of operations, with its search field ready to be typed into. */
 export function findOperation(): void {
   useWork.getState().close();
+  usePreferences.getState().set({ welcomed: true });
   requestAnimationFrame(() => document.querySelector<HTMLInputElement>(".work-choice input")?.focus());
 }

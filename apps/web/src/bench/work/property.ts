@@ -13,6 +13,8 @@ export interface Property {
   maximum?: number;
   max?: number;
   step?: number;
+  /** What 0 means, where it is a choice of its own and no number: "for ever". */
+  zero?: string;
   /** Only shown while other settings have these values. */
   when?: Record<string, unknown>;
   default?: unknown;

@@ -48,6 +48,8 @@ export const useWork = create<WorkState>((set) => ({
   progress: null,
   open(operation, settings = {}) {
     useDocuments.getState().setPreview(null);
+    // Who opens a card knows where the operations are.
+    if (!usePreferences.getState().welcomed) usePreferences.getState().set({ welcomed: true });
     set({
       operation,
       settings: { ...defaultsOf(operation), ...proposed(operation), ...settings },

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { matchClip } from "../../actions/matchClip.ts";
-import { listed } from "../../words.ts";
+import { countedWord, listed } from "../../words.ts";
 import { type Curve, type Key, keysOf } from "../../curve/curve.ts";
 import { insertKeyOn } from "../../curve/edit.ts";
 import { curveFromKeys } from "../../curve/make.ts";
@@ -24,6 +24,10 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
   title: "Apply action",
   group: "Actions",
   help: "Puts a saved action's keys at a frame, in place of what its span held; controls are matched by name.",
+  guide: {
+    use: "Lays saved motion on a shot, matched by the names of its controls.",
+    watch: "What that span held is replaced; curves without a place here are named.",
+  },
   words: "pantry paste reuse library drop clip preset",
   leaves: ["range"],
   settings,
@@ -56,12 +60,14 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
     const missing = match.unmatched.map((key) => splitChannelKey(key));
     const names = [...new Set(missing.map(({ control }) => clip.controls.find((c) => c.id === control)?.name ?? control))];
     const warnings =
-      missing.length > 0 ? [`${missing.length} of ${Object.keys(clip.curves).length} curves have no place here: ${listed(names)}.`] : [];
+      missing.length > 0
+        ? [`${missing.length} of ${countedWord(Object.keys(clip.curves).length, "curve")} have no place here: ${listed(names)}.`]
+        : [];
     const after = changeCurves(shot, scope.layer, changed);
     const end = Math.ceil(s.at + clip.length * stretch);
     const grown = { ...after, range: { start: shot.range.start, end: Math.max(shot.range.end, end) } };
     const count = Object.keys(changed).length;
-    return outcome(shot, grown, `Applied "${card.name}" to ${count} curves, frames ${s.at} to ${end}`, { warnings });
+    return outcome(shot, grown, `Applied "${card.name}" to ${countedWord(count, "curve")}, frames ${s.at} to ${end}`, { warnings });
   },
 };
 

@@ -5,6 +5,7 @@ import { channelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
 import type { Operation, Scope } from "../operation.ts";
 import { changeCurves, curvesInScope, needSomething, outcome, scopedChannels, scopedKeys } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   to: z
@@ -23,6 +24,10 @@ export const convertBlocking: Operation<z.infer<typeof settings>> = {
   title: "Stepped or curves",
   group: "Clean",
   help: "Turns stepped blocking into curves for every control at once, or back; says which controls it left out.",
+  guide: {
+    use: "Blocking shows what happens in held poses. Timing can only be judged once it flows, with every control along.",
+    watch: "Controls that are left out are named. Set and camera come along only when you choose everything in the shot.",
+  },
   words: "blocking spline splining convert stepped hold poses curves",
   suits: ["stepped poses"],
   settings,
@@ -41,7 +46,7 @@ export const convertBlocking: Operation<z.infer<typeof settings>> = {
     }
     const count = Object.keys(changed).length;
     const now = s.to === "stepped" ? "stepped poses" : "curves";
-    return outcome(shot, changeCurves(shot, scope.layer, changed), `Turned ${count} curves into ${now}`, {
+    return outcome(shot, changeCurves(shot, scope.layer, changed), `Turned ${countedWord(count, "curve")} into ${now}`, {
       notes: leftOut(shot, scope, changed, now),
     });
   },

@@ -6,6 +6,7 @@ import { channelUnit, splitChannelKey } from "../../model/rig.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   threshold: z
@@ -24,6 +25,10 @@ export const despike: Operation<z.infer<typeof settings>> = {
   title: "Despike",
   group: "Clean",
   help: "Finds single keys that jump out of line and puts them among their neighbours; all others stay.",
+  guide: {
+    use: "A marker that jumped, a frame gone wrong: one key stands out, and everything else is fine.",
+    watch: "A real accent of a single frame looks like a spike. The report says what was found; go there before you apply.",
+  },
   words: "spike glitch jump outlier noise clean pop spikes jitter capture mocap dropouts",
   suits: ["a key on every frame"],
   byControl: true,
@@ -38,6 +43,8 @@ export const despike: Operation<z.infer<typeof settings>> = {
       return withValues(curve, hit, (i) => result.samples[i]);
     });
     const drift = await driftFor(shot, after, scope, context);
-    return outcome(shot, after, `Mended ${mended} ${mended === 1 ? "spike" : "spikes"} on ${changed.length} curves`, { drift });
+    return outcome(shot, after, `Mended ${mended} ${mended === 1 ? "spike" : "spikes"} on ${countedWord(changed.length, "curve")}`, {
+      drift,
+    });
   },
 };

@@ -6,6 +6,7 @@ import { findPoses } from "../poses/poses.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome, scopeRange, wantedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   where: z
@@ -28,6 +29,10 @@ export const keyMissing: Operation<z.infer<typeof settings>> = {
   title: "Key what is missing",
   group: "Clean",
   help: "Finds curves without a key at a pose or at the ends of the range and keys them there, every curve unchanged; lists controls never keyed.",
+  guide: {
+    use: "When two poses are joined, a control that has no key at one of them drifts. This finds it and keys it, without changing anything.",
+    watch: "Controls that were never keyed are listed: key them on purpose, or leave them out on purpose.",
+  },
   words: "missing forgotten complete pose start end hold pop drift insert audit check all controls",
   settings,
   situation: ({ frame }) => ({ frame }),
@@ -65,6 +70,11 @@ export const keyMissing: Operation<z.infer<typeof settings>> = {
     const warnings: string[] = [];
     if (forgotten.size > 0) warnings.push(`Keys were missing on ${list([...forgotten.keys()])}.`);
     if (never.length > 0) warnings.push(`Never keyed: ${list(never)}.`);
-    return outcome(shot, after, added > 0 ? `Added ${added} keys on ${changed.length} curves` : "Nothing is missing", { warnings });
+    return outcome(
+      shot,
+      after,
+      added > 0 ? `Added ${countedWord(added, "key")} on ${countedWord(changed.length, "curve")}` : "Nothing is missing",
+      { warnings },
+    );
   },
 };

@@ -4,6 +4,7 @@ import { driftFor } from "../shared/driftFor.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   tolerance: z.number().min(0).max(1).default(1e-4).meta({
@@ -20,6 +21,10 @@ export const reduce: Operation<z.infer<typeof settings>> = {
   title: "Remove idle keys",
   group: "Clean",
   help: "Takes out keys without which the curve stays the same; a curve that never changes keeps one key.",
+  guide: {
+    use: "Clears keys that do nothing, so that the keys that are left mean something.",
+    watch: "The curve stays as it is. To leave out keys that do matter a little, use Simplify.",
+  },
   words: "redundant reduce unnecessary static constant clean fewer unused flat up prune",
   suits: ["picked keys"],
   byControl: true,
@@ -29,6 +34,6 @@ export const reduce: Operation<z.infer<typeof settings>> = {
       withoutRedundant(curve, keys, s.tolerance),
     );
     const drift = await driftFor(shot, after, scope, context);
-    return outcome(shot, after, `Removed idle keys from ${changed.length} curves`, { drift });
+    return outcome(shot, after, `Removed idle keys from ${countedWord(changed.length, "curve")}`, { drift });
   },
 };

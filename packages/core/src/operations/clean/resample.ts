@@ -9,9 +9,10 @@ import { KneaderError } from "../../errors.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
-  every: z.number().int().min(1).max(1000).default(4).meta({ title: "A key each", unit: "frames", max: 24, step: 1 }),
+  every: z.number().int().min(1).max(1000).default(4).meta({ title: "A key every", unit: "frames", max: 24, step: 1 }),
   frames: z.string().max(4000).default("").meta({ title: "Or at frames", help: "Such as 1 13 25 40; when given, they are used instead." }),
   kind: z.enum(["auto", "smooth", "linear", "stepped"]).default("auto").meta({ title: "Tangent" }),
 });
@@ -22,6 +23,10 @@ export const resample: Operation<z.infer<typeof settings>> = {
   title: "Resample",
   group: "Clean",
   help: "Puts a key at every few frames, or at the frames given, with the curve's value there; the other keys go. Outside a marked range nothing changes.",
+  guide: {
+    use: "Gives curves keys at even distances, for an even base to sculpt on, or at frames you choose.",
+    watch: "What happens between the new keys is lost if it was quicker than they are. The report says by how much.",
+  },
   words: "bake sample every frame even spacing plot dense key each rate",
   byControl: true,
   settings,
@@ -39,7 +44,7 @@ export const resample: Operation<z.infer<typeof settings>> = {
       return scope.range ? sealRange(curve, next, { start: first, end: last }) : next;
     });
     const drift = await driftFor(shot, after, scope, context);
-    return outcome(shot, after, `Resampled ${changed.length} curves`, { drift });
+    return outcome(shot, after, `Resampled ${countedWord(changed.length, "curve")}`, { drift });
   },
 };
 

@@ -6,6 +6,7 @@ import { KneaderError } from "../../errors.ts";
 import { layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels, scopedKeys } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   kind: z
@@ -44,6 +45,10 @@ export const setTangents: Operation<z.infer<typeof settings>> = {
   title: "Set tangents",
   group: "Clean",
   help: "Gives the keys in scope one kind of tangent, on one side or both, and joins, breaks or evens their handles.",
+  guide: {
+    use: "Decides how the motion leaves and reaches its keys: eased, straight, held.",
+    watch: "Auto never overshoots, smooth may. Weighted and broken handles stay as they are unless you say otherwise.",
+  },
   words:
     "auto smooth flat linear stepped free handles slope spline break join weighted even unify interpolation curve type ease clamped plateau",
   suits: ["picked keys"],
@@ -65,6 +70,6 @@ export const setTangents: Operation<z.infer<typeof settings>> = {
       changed[key] = handles === "keep" ? kinded : workHandles(kinded, indices, handles);
     }
     const made = [...(kind === "keep" ? [] : [`made ${kind}`]), ...(handles === "keep" ? [] : [`handles ${said[handles]}`])];
-    return outcome(shot, changeCurves(shot, scope.layer, changed), `${count} keys ${made.join(", ")}`);
+    return outcome(shot, changeCurves(shot, scope.layer, changed), `${countedWord(count, "key")} ${made.join(", ")}`);
   },
 };

@@ -8,6 +8,7 @@ import { type FitChannels, fitChannels } from "./fitChannels.ts";
 import { fitInSpace } from "./fitInSpace.ts";
 import { EVERYTHING, type Operation, type Report } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   rotation: z.number().min(0).max(90).default(0.5).meta({
@@ -80,6 +81,11 @@ export const simplify: Operation<Settings> = {
   title: "Simplify",
   group: "Clean",
   help: "Keeps the fewest keys whose curves stay within a tolerance of the original at every frame.",
+  guide: {
+    use: "Recorded or captured motion has a key on every frame and cannot be edited. This leaves the few keys that make the motion, so that it can be shaped again.",
+    watch:
+      "Raise the tolerance until only the real peaks and valleys are left, then play. The worst place is one click away. Keys that sit on noise are noise: smooth or despike first.",
+  },
   words: "reduce keys thin clean captured noise fewer less decimate up tidy optimise",
   suits: ["a key on every frame"],
   byControl: true,
@@ -107,9 +113,11 @@ export const simplify: Operation<Settings> = {
     const drift = await driftFor(shot, after, scope, context);
     const notes = [...(inSpace?.notes ?? [])];
     if (left.length === 1) notes.push("1 curve that is stepped, or has keys between frames, stays as it is.");
-    if (left.length > 1) notes.push(`${left.length} curves that are stepped, or have keys between frames, stay as they are.`);
-    const summary = `Simplified ${Object.keys(changed).length} of ${channels.length} curves`;
-    return outcome(shot, after, summary, { drift, worstCurve: worst, warnings: inSpace?.warnings ?? [], notes });
+    if (left.length > 1)
+      notes.push(`${countedWord(left.length, "curve")} that are stepped, or have keys between frames, stay as they are.`);
+    const summary = `Simplified ${Object.keys(changed).length} of ${countedWord(channels.length, "curve")}`;
+    const bounds = inSpace ? "place" : "curve";
+    return outcome(shot, after, summary, { drift, worstCurve: worst, bounds, warnings: inSpace?.warnings ?? [], notes });
   },
 };
 

@@ -9,6 +9,7 @@ import { framesPerSecond } from "../../model/shot.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   method: z
@@ -19,12 +20,13 @@ const settings = z.object({
       labels: { polynomial: "Polynomial, keeps peaks", bell: "Bell, softest", lowpass: "Low pass, by frequency" },
       help: "Savitzky–Golay, Gaussian, or a Butterworth low pass run both ways.",
     }),
-  width: z
-    .number()
-    .min(1)
-    .max(60)
-    .default(3)
-    .meta({ title: "Reach", unit: "frames", max: 20, step: 1, help: "Frames on each side that count; for the first two methods." }),
+  width: z.number().min(1).max(60).default(3).meta({
+    title: "Frames each side",
+    unit: "frames",
+    max: 20,
+    step: 1,
+    help: "So many frames before and after count; for the first two methods.",
+  }),
   cutoff: z
     .number()
     .positive()
@@ -45,6 +47,11 @@ export const smooth: Operation<Settings> = {
   title: "Smooth",
   group: "Clean",
   help: "Takes jitter out of the curves. Keys stay at their frames; the ends of each curve keep their values.",
+  guide: {
+    use: "Takes the shiver out of captured motion before it is thinned, or calms a nervous curve.",
+    watch:
+      "Contacts soften too: a foot that strikes the ground arrives later. Keep the peaks where it matters, and mark a range where it does not.",
+  },
   words: "jitter noise filter savitzky golay gaussian butterworth soften clean wobble shake calm capture mocap",
   suits: ["a key on every frame"],
   byControl: true,
@@ -70,7 +77,7 @@ export const smooth: Operation<Settings> = {
       });
     });
     const drift = await driftFor(shot, after, scope, context);
-    return outcome(shot, after, `Smoothed ${changed.length} curves`, { drift });
+    return outcome(shot, after, `Smoothed ${countedWord(changed.length, "curve")}`, { drift });
   },
 };
 

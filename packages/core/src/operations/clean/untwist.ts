@@ -6,6 +6,7 @@ import { type ChannelKey, channelKey, controlById, rotateChannels } from "../../
 import { layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { byControl, changeCurves, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   solution: z
@@ -24,6 +25,10 @@ export const untwist: Operation<z.infer<typeof settings>> = {
   title: "Untwist",
   group: "Clean",
   help: "Takes 360° jumps and flips out of rotation curves; the rotation at every key stays what it is.",
+  guide: {
+    use: "A wrist that spins once round between two frames, or angles that jump by 360° after a conversion: the pose is right, the curve is not.",
+    watch: "What is seen at every key stays the same; between keys the way is the short one now.",
+  },
   words: "unroll euler flip gimbal 360 jump continuous angles",
   leaves: ["range"],
   byControl: true,
@@ -64,7 +69,7 @@ export const untwist: Operation<z.infer<typeof settings>> = {
             `Only whole turns on ${apart.slice(0, 4).join(", ")}${apart.length > 4 ? ` and ${apart.length - 4} more` : ""}: their three curves are not keyed at the same frames, or travel from round to round.`,
           ]
         : [];
-    return outcome(shot, after, `Untwisted ${Object.keys(changed).length} curves`, { warnings });
+    return outcome(shot, after, `Untwisted ${countedWord(Object.keys(changed).length, "curve")}`, { warnings });
   },
 };
 

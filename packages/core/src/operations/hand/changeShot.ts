@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { framesPerSecond, markColours, type Shot } from "../../model/shot.ts";
 import { byHand } from "./handOperation.ts";
+import { countedWord } from "../../words.ts";
 
 const name = z.string().trim().min(1).max(200);
 const channels = z.array(z.string());
@@ -31,7 +32,7 @@ function changed(shot: Shot, said: Said): { shot: Shot; summary: string } {
   if ("range" in said) return { shot: { ...shot, range: said.range }, summary: `Range ${said.range.start}–${said.range.end}` };
   if ("rate" in said) {
     const fps = Math.round(framesPerSecond(said.rate) * 1000) / 1000;
-    return { shot: { ...shot, rate: said.rate }, summary: `${fps} frames per second; keys stay on their frames` };
+    return { shot: { ...shot, rate: said.rate }, summary: `${countedWord(fps, "frame")} per second; keys stay on their frames` };
   }
   if ("cyclic" in said)
     return { shot: { ...shot, cyclic: said.cyclic }, summary: said.cyclic ? "A cycle: the last frame is the first again" : "No cycle" };

@@ -4,6 +4,7 @@ import type { Shot } from "../../model/shot.ts";
 import { makePass } from "../../model/shotFields.ts";
 import { duplicatePass, emptyPasses, passOf, removeMembers, splitPass } from "../../passes/editPasses.ts";
 import { byHand } from "./handOperation.ts";
+import { countedWord } from "../../words.ts";
 
 const channels = z.array(z.string());
 const settings = z.discriminatedUnion("do", [
@@ -57,10 +58,13 @@ function done(shot: Shot, said: Said): Done {
     case "add-members":
       return {
         shot: addMembers(shot, id, said.channels, said.frame),
-        summary: `Add ${said.what ?? `${said.channels.length} channels`} to ${name}`,
+        summary: `Add ${said.what ?? `${countedWord(said.channels.length, "channel")}`} to ${name}`,
       };
     case "remove-members":
-      return { shot: removeMembers(shot, id, said.channels), summary: `Take ${said.channels.length} channels out of ${name}` };
+      return {
+        shot: removeMembers(shot, id, said.channels),
+        summary: `Take ${countedWord(said.channels.length, "channel")} out of ${name}`,
+      };
     case "fill":
       return { shot: fillFromResult(shot, id, said.channels, said.frame), summary: `${name} starts from what is seen at ${said.frame}` };
   }

@@ -7,6 +7,7 @@ import { type ChannelKey, channelTitle, channelUnit, controlById, splitChannelKe
 import { layerCurves, type Shot } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels, scopeRange } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   span: z
@@ -38,8 +39,12 @@ interface Mismatch {
 export const closeCycle: Operation<z.infer<typeof settings>> = {
   id: "close-cycle",
   title: "Close the cycle",
-  group: "Loops",
+  group: "Cycles",
   help: "Makes the end of the range run into its start, in value and slope; says how far each curve was off.",
+  guide: {
+    use: "A cycle must end as it begins, in place and in speed, or it hitches. This says how far off it is and mends it.",
+    watch: "The correction is spread over the last frames: few of them make it sudden.",
+  },
   words: "loop seam match first last repeat mismatch walk seamless run",
   suits: ["a marked range"],
   settings,
@@ -66,7 +71,10 @@ export const closeCycle: Operation<z.infer<typeof settings>> = {
       .sort((a, b) => severity(b) - severity(a));
     const notes = worst
       .slice(0, 5)
-      .map(({ key, value, slope }) => `${channelTitle(shot.rig, key)}: off by ${say(value)}, slope by ${say(slope)}.`);
+      .map(
+        ({ key, value, slope }) =>
+          `${channelTitle(shot.rig, key)}: off by ${say(shot, key, value)}, its slope by ${say(shot, key, slope)} a frame.`,
+      );
     if (worst.length > 5) notes.push(`And ${worst.length - 5} more.`);
     const whole = start === shot.range.start && end === shot.range.end;
     notes.push(
@@ -78,7 +86,7 @@ export const closeCycle: Operation<z.infer<typeof settings>> = {
     return outcome(
       shot,
       whole ? { ...after, cyclic: true } : after,
-      `Closed ${worst.length} of ${off.length} curves over frames ${start} to ${end}`,
+      `Closed ${worst.length} of ${countedWord(off.length, "curve")} over frames ${start} to ${end}`,
       { notes },
     );
   },
@@ -96,8 +104,13 @@ function severity({ key, value, slope }: Mismatch): number {
   return weight * (Math.abs(value) + 10 * Math.abs(slope));
 }
 
-function say(value: number): string {
-  return String(Math.round(value * 1000) / 1000);
+/** With its unit: degrees, millimetres where the shot knows its unit, or scene units. */
+function say({ unitMetres }: Shot, key: ChannelKey, value: number): string {
+  const unit = channelUnit(splitChannelKey(key).channel);
+  const round = (number: number) => Math.round(number * 1000) / 1000;
+  if (unit === "degrees") return `${round(value)}°`;
+  if (unit !== "length") return String(round(value));
+  return unitMetres ? `${round(value * unitMetres * 1000)} mm` : `${round(value)} units`;
 }
 
 /** The curve with `off` taken away at the end, growing smoothly over `span`, and one slope at both ends; keys after the cycle stay. */

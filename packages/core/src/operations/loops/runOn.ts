@@ -3,6 +3,7 @@ import { insertKeyOn } from "../../curve/edit.ts";
 import { layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   side: z
@@ -14,9 +15,21 @@ const settings = z.object({
     .default("repeat")
     .meta({
       title: "What it does",
-      labels: { hold: "Hold", straight: "Go straight on", repeat: "Repeat", travel: "Repeat and travel", pingpong: "Ping-pong" },
+      labels: {
+        hold: "Stay at the last value",
+        straight: "Go straight on",
+        repeat: "Repeat",
+        travel: "Repeat and travel",
+        pingpong: "Ping-pong",
+      },
     }),
-  rounds: z.number().int().min(0).max(10000).default(2).meta({ title: "Rounds", max: 20, step: 1, help: "Extra rounds; 0 is for ever." }),
+  rounds: z
+    .number()
+    .int()
+    .min(0)
+    .max(10000)
+    .default(2)
+    .meta({ title: "Extra rounds", zero: "for ever", max: 20, step: 1, help: "How often the keys are played again." }),
   align: z.boolean().default(true).meta({
     title: "One cycle for all curves",
     help: "Puts keys at the first and last frame of the cycle on every curve, so that all repeat in step.",
@@ -26,9 +39,13 @@ const settings = z.object({
 /** What curves do outside their keys. */
 export const runOn: Operation<z.infer<typeof settings>> = {
   id: "run-on",
-  title: "Repeat, hold or go on",
-  group: "Loops",
+  title: "Run-in and run-out",
+  group: "Cycles",
   help: "Sets what curves do before their first key or after their last one; the real keys stay the only ones.",
+  guide: {
+    use: "Says what curves do before their first key and after their last one: stay, go on, repeat, travel. The few real keys stay the only ones to edit.",
+    watch: "Close the cycle first, or every round hitches at the seam.",
+  },
   words: "loop cycle run-in run-out repeat ping-pong travel extend forever infinity extrapolate before after pre post",
   suits: ["a marked range"],
   saysRounds: true,
@@ -54,13 +71,13 @@ export const runOn: Operation<z.infer<typeof settings>> = {
       cycles && s.side === "out" && s.rounds > 0
         ? { start: shot.range.start, end: Math.max(shot.range.end, Math.ceil(last + s.rounds * span)) }
         : shot.range;
-    const times = s.rounds === 0 ? "for ever" : `${s.rounds} more rounds`;
+    const times = s.rounds === 0 ? "for ever" : `for ${countedWord(s.rounds, "more round")}`;
     return outcome(
       shot,
       { ...after, range: grown },
       cycles
-        ? `${moving.length} curves ${s.kind === "pingpong" ? "go to and fro" : "repeat"} ${times}`
-        : `${moving.length} curves ${s.kind}`,
+        ? `${countedWord(moving.length, "curve")}: ${s.kind === "pingpong" ? "to and fro" : s.kind === "travel" ? "repeated, travelling," : "repeated"} ${times}`
+        : `${countedWord(moving.length, "curve")}: ${s.kind === "hold" ? "the last value stays" : "straight on"}`,
     );
   },
 };

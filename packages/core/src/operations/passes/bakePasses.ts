@@ -7,7 +7,7 @@ import { bakeRow } from "../../evaluate/bakeMotion.ts";
 import { attachSlots } from "../../evaluate/attachToCamera.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { type ChannelKey, channelTitle, type Control, controlById, splitChannelKey } from "../../model/rig.ts";
-import { listed } from "../../words.ts";
+import { countedWord, listed } from "../../words.ts";
 import { freshId } from "../../model/freshId.ts";
 import { BASE, type Pass, type Shot } from "../../model/shot.ts";
 import { makePass } from "../../model/shotFields.ts";
@@ -51,6 +51,10 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
   title: "Bake passes",
   group: "Passes",
   help: "Merges passes that are on into base motion, or into a new pass above it; says first how far the result differs.",
+  guide: {
+    use: "Makes plain keys of passes, as the last step before handing over.",
+    watch: "Say first what is lost: the worst difference is in the card. A version keeps the way back.",
+  },
   words: "merge flatten layers collapse base down",
   suits: ["a chosen pass"],
   leaves: ["controls", "range", "layer"],
@@ -129,7 +133,9 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
     const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share));
     const warnings = playing.flatMap((pass) => {
       if (changedBy(shot, pass).length === 0) return [`"${pass.name}" is empty.`];
-      return pass.kind === "replaces" ? [`"${pass.name}" replaced what was below it on ${Object.keys(pass.curves).length} channels.`] : [];
+      return pass.kind === "replaces"
+        ? [`"${pass.name}" replaced what was below it on ${countedWord(Object.keys(pass.curves).length, "channel")}.`]
+        : [];
     });
     if (silent.names.length > 0) warnings.push(`Not heard because of a solo, and off now so that it stays so: ${listed(silent.names)}.`);
     const endless = touched.filter((key) => shot.base[key] && hasRounds(shot.base[key]) && !hasRounds(base[key]));

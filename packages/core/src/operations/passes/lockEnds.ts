@@ -9,6 +9,7 @@ import { BASE, layerCurves, type Pass, type Shot } from "../../model/shot.ts";
 import { passKind } from "../../passes/kinds.ts";
 import type { Operation, Scope } from "../operation.ts";
 import { changeCurves, outcome, scopeRange, wantedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({});
 
@@ -18,6 +19,10 @@ export const lockEnds: Operation<z.infer<typeof settings>> = {
   title: "Lock ends",
   group: "Passes",
   help: "Keys the chosen pass at both ends of the range so that it changes nothing there; what is then keyed in between stays between them.",
+  guide: {
+    use: "Keys a pass at both ends of a range so that it changes nothing there: what is keyed in between stays in between.",
+    watch: "Choose the pass first; with nothing picked, what it has keys on is locked.",
+  },
   words: "pass bounded zero neutral offset protect start end pin",
   suits: ["a chosen pass"],
   settings,
@@ -41,7 +46,7 @@ export const lockEnds: Operation<z.infer<typeof settings>> = {
         "Pick the controls that should be locked.",
       );
     const after = withLockedEnds(shot, pass.id, channels, [start, end]);
-    return outcome(shot, after, `Locked "${pass.name}" at frames ${start} and ${end} on ${channels.length} curves`);
+    return outcome(shot, after, `Locked "${pass.name}" at frames ${start} and ${end} on ${countedWord(channels.length, "curve")}`);
   },
 };
 

@@ -23,7 +23,7 @@ const settings = z.object({
   stiffness: z.number().min(0.1).max(30).default(2).meta({ title: "Swings a second", max: 8, step: 0.1 }),
   damping: z.number().min(0).max(300).default(30).meta({ title: "Damping", unit: "percent", max: 150, step: 5 }),
   strength: z.number().min(0).max(400).default(100).meta({ title: "Strength", unit: "percent", widget: "dial", max: 200 }),
-  loop: z.boolean().default(false).meta({ title: "It is a loop", help: "The end swings into the start." }),
+  loop: z.boolean().default(false).meta({ title: "It is a cycle", help: "The end swings into the start." }),
   hand: z
     .boolean()
     .default(true)
@@ -42,6 +42,10 @@ export const overlap: Operation<z.infer<typeof settings>> = {
   title: "Overlap",
   group: "Passes",
   help: "Lets a tail, tassel, ear or sleeve follow the body: a follow-through pass for the chain, and above it a pass to key by hand, already locked at both ends.",
+  guide: {
+    use: "Tails, tassels, ears and sleeves arrive late and swing on. A pass does that by itself, and one above it waits for your own keys.",
+    watch: "Stiff things swing quickly, long ones slowly. What would be thrown too far is held back, and said.",
+  },
   words: "tail chain drag follow through secondary spring physics tassel cloth ears pass hair gravity dynamics jiggle swing",
   suits: ["picked controls"],
   leaves: ["layer"],

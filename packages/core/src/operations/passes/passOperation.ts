@@ -5,18 +5,20 @@ import type { ComputedPassKind } from "../../passes/passKind.ts";
 import { freshPass, membersOf } from "./computedPass.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 /**
  * The operation that adds a computed pass for what is in scope; with a pass of its kind chosen it shapes that
  * one anew. Its settings are those of the kind.
  */
 function passOperation(kind: ComputedPassKind): Operation<Record<string, unknown>> {
-  const { words = "", picked } = kind.offer ?? {};
+  const { words = "", picked, guide } = kind.offer ?? {};
   return {
     id: kind.madeBy,
     title: kind.madeBy === kind.id ? kind.title : `${kind.title} pass`,
     group: "Passes",
     help: `Adds a pass. ${kind.help} No key is touched.`,
+    guide,
     words: `${words} pass computed`,
     leaves: ["layer"],
     settings: kind.settings as Operation<Record<string, unknown>>["settings"],
@@ -43,7 +45,9 @@ function passOperation(kind: ComputedPassKind): Operation<Record<string, unknown
         range: scope.range && { ...scope.range, easeIn: 0, easeOut: 0 },
       };
       const controls =
-        members === null ? "the figure" : `${new Set(members.map((key) => key.slice(0, key.lastIndexOf(".")))).size} controls`;
+        members === null
+          ? "the figure"
+          : `${countedWord(new Set(members.map((key) => key.slice(0, key.lastIndexOf(".")))).size, "control")}`;
       return outcome(shot, { ...shot, passes: [...shot.passes, pass] }, `${pass.name} on ${controls}`);
     },
   };

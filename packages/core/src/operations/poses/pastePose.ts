@@ -10,6 +10,7 @@ import { keyChannels } from "../shared/keyChannels.ts";
 import { sayKeyed } from "../shared/sayKeyed.ts";
 import type { Operation, Scope } from "../operation.ts";
 import { isWholeFigure, needSomething, outcome, wantedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   from: z.number().default(1).meta({ title: "Pose of frame", unit: "frame", step: 1 }),
@@ -26,6 +27,10 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
   title: "Paste pose",
   group: "Poses",
   help: "Keys the pose of one frame at another, as it is or mirrored left to right.",
+  guide: {
+    use: "The same pose again later, or mirrored for the other side.",
+    watch: "Keys at that frame are overwritten; who has no partner is named.",
+  },
   words: "copy mirror flip opposite partner mirrored symmetry swap sides",
   suits: ["picked poses"],
   leaves: ["range"],
@@ -46,7 +51,7 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
     const after = keyChannels(shot, scope.layer, s.to, values);
     const overwritten = able.filter((key) => curves[key]?.times.some((t) => Math.abs(t - s.to) < 1e-6)).length;
     const warnings: string[] = [];
-    if (overwritten > 0) warnings.push(`${overwritten} keys at frame ${s.to} were overwritten.`);
+    if (overwritten > 0) warnings.push(`${countedWord(overwritten, "key")} at frame ${s.to} were overwritten.`);
     if (s.mirrored) {
       const lonely = withoutPartner(shot.rig).map((control) => control.name);
       if (lonely.length > 0) warnings.push(`No partner for ${lonely.join(", ")}: left as it is.`);
@@ -55,7 +60,7 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
         if (errors.length > 0) {
           const first = errors[0];
           warnings.push(
-            `${errors.length} controls land beside the reflection of their partner, ${controlById(shot.rig, first.control)?.name} by ${first.distance.toFixed(3)} units: their limbs differ in length, or what they hang on is locked or not mirrored.`,
+            `${countedWord(errors.length, "control")} land beside the reflection of their partner, ${controlById(shot.rig, first.control)?.name} by ${first.distance.toFixed(3)} units: their limbs differ in length, or what they hang on is locked or not mirrored.`,
           );
         }
       }

@@ -16,6 +16,10 @@ export const removePoses: Operation<z.infer<typeof settings>> = {
   title: "Remove poses",
   group: "Poses",
   help: "Takes away the keys at the frames of poses; the motion goes from the pose before to the pose after. A curve keeps its last key.",
+  guide: {
+    use: "Takes a pose out, to see whether it is needed.",
+    watch: "The motion then goes straight from the pose before to the pose after.",
+  },
   words: "delete key pose drop",
   suits: ["picked poses"],
   leaves: ["range"],

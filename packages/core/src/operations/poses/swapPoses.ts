@@ -7,6 +7,7 @@ import { KneaderError } from "../../errors.ts";
 import { layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { changeCurves, isWholeFigure, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   one: z.number().int().default(1).meta({ title: "Pose of frame", unit: "frame", step: 1 }),
@@ -19,6 +20,10 @@ export const swapPoses: Operation<z.infer<typeof settings>> = {
   title: "Swap poses",
   group: "Poses",
   help: "Two poses change places in time. A curve without a key at one of them gets one, if it has to change there.",
+  guide: {
+    use: "Tries two poses the other way round.",
+    watch: "Each takes the time of the other; gaps stay.",
+  },
   words: "exchange order trade places",
   suits: ["picked poses"],
   leaves: ["range"],
@@ -38,7 +43,7 @@ export const swapPoses: Operation<z.infer<typeof settings>> = {
     const frame = (at: number) => (at === one ? other : at === other ? one : at);
     const poseMarks = isWholeFigure(scope) ? shot.poseMarks.map((mark) => ({ ...mark, frame: frame(mark.frame) })) : shot.poseMarks;
     const after = { ...changeCurves(shot, scope.layer, changed), poseMarks };
-    return outcome(shot, after, `Swapped the poses of frames ${one} and ${other} on ${Object.keys(changed).length} curves`);
+    return outcome(shot, after, `Swapped the poses of frames ${one} and ${other} on ${countedWord(Object.keys(changed).length, "curve")}`);
   },
 };
 

@@ -25,6 +25,10 @@ export const bakeFollow: Operation<z.infer<typeof settings>> = {
   title: "Bake follow",
   group: "Spaces",
   help: "Gives every control in scope that follows another plain keys on each frame, then switches its follows off.",
+  guide: {
+    use: "Gives a held thing keys of its own in place of what it follows.",
+    watch: "Keys stand on every frame afterwards. The picture is the same within the difference that is named.",
+  },
   words: "constraint parent attach hand prop space keys aim pin glue world hold detach release",
   leaves: ["range", "layer"],
   settings,

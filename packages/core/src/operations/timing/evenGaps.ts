@@ -7,6 +7,7 @@ import { poseTime } from "../poses/poseTimes.ts";
 import { findPoses, poseShare } from "../poses/poses.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels, scopeRange } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   share: poseShare,
@@ -25,6 +26,10 @@ export const evenGaps: Operation<z.infer<typeof settings>> = {
   title: "Even out gaps",
   group: "Timing",
   help: "Gives the gaps between the key poses of a range one length, or lets them grow toward an end. First and last pose stay.",
+  guide: {
+    use: "Spreads the key poses of a range evenly, or lets them come closer toward one end.",
+    watch: "First and last pose stay where they are.",
+  },
   words: "timing poses spacing ease equal distribute in out slow",
   suits: ["a marked range"],
   settings,
@@ -38,7 +43,7 @@ export const evenGaps: Operation<z.infer<typeof settings>> = {
     if (poses.length < 3)
       throw new KneaderError(
         "nothing-in-scope",
-        `Even out gaps: there are ${poses.length} poses in frames ${range.start} to ${range.end}, and three are needed.`,
+        `Even out gaps: there are ${countedWord(poses.length, "pose")} in frames ${range.start} to ${range.end}, and three are needed.`,
         "Widen the range, or let fewer controls make a pose.",
       );
     const target = spread(poses, ease / 100);

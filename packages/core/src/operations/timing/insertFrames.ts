@@ -8,6 +8,7 @@ import { layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   at: z.number().int().default(1).meta({ title: "After frame", unit: "frame", step: 1 }),
@@ -26,6 +27,10 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
   title: "Insert or remove frames",
   group: "Timing",
   help: "Puts frames in after a frame, or takes some out: the motion before stays, the way to the next key is stretched or shortened, everything later moves along.",
+  guide: {
+    use: "Makes room in time, or takes it out, for the whole shot at once.",
+    watch: "Keys in removed frames go; the report counts them.",
+  },
   words: "add delete time cut ripple shift later make longer shorter remove",
   suits: ["a marked range"],
   leaves: ["range"],
@@ -40,8 +45,8 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
     const after = retime(shot, scope, channels, (curve) => cutFrames(curve, at, gone, frames), later);
     const curves = layerCurves(shot, scope.layer);
     const lost = channels.reduce((sum, key) => sum + curves[key].times.filter((t) => t > at + 1e-6 && t <= at + gone + 1e-6).length, 0);
-    const what = frames > 0 ? `Inserted ${frames} frames after ${at}` : `Removed ${gone} frames after ${at}`;
-    return outcome(shot, after, what, { warnings: lost > 0 ? [`${lost} keys stood in the frames that go.`] : [] });
+    const what = frames > 0 ? `Inserted ${countedWord(frames, "frame")} after ${at}` : `Removed ${countedWord(gone, "frame")} after ${at}`;
+    return outcome(shot, after, what, { warnings: lost > 0 ? [`${countedWord(lost, "key")} stood in the frames that go.`] : [] });
   },
 };
 

@@ -6,6 +6,7 @@ import { curveKeeping } from "../../curve/make.ts";
 import type { Operation } from "../operation.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   at: z.number().int().default(1).meta({ title: "Hold the pose at", unit: "frame", step: 1 }),
@@ -15,9 +16,13 @@ const settings = z.object({
 /** Hold a pose: a copy of it after it, everything later moved along. */
 export const insertHold: Operation<z.infer<typeof settings>> = {
   id: "insert-hold",
-  title: "Hold",
+  title: "Insert a hold",
   group: "Timing",
   help: "Holds the pose of a frame for some frames; the motion before stays, and everything later moves along as it is.",
+  guide: {
+    use: "Lets a pose be read: it stays for some frames, and everything later moves on.",
+    watch: "Nothing moves in a hold, not even a tail. Lay follow-through or an idle over it.",
+  },
   words: "pause wait freeze moving insert copy pose ripple longer",
   suits: ["picked poses"],
   leaves: ["range"],
@@ -25,7 +30,7 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
   situation: ({ frame }) => ({ at: Math.round(frame) }),
   async run(shot, scope, { at, frames }) {
     const channels = scopedChannels(shot, scope);
-    needSomething(channels, "Hold");
+    needSomething(channels, "Insert a hold");
     const after = retime(
       shot,
       scope,
@@ -33,7 +38,7 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
       (curve) => holdAt(curve, at, frames),
       (frame) => (frame >= at ? frame + frames : frame),
     );
-    return outcome(shot, after, `Held the pose of frame ${at} for ${frames} frames`);
+    return outcome(shot, after, `Held the pose of frame ${at} for ${countedWord(frames, "frame")}`);
   },
 };
 

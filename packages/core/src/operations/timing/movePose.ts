@@ -20,6 +20,10 @@ export const movePose: Operation<z.infer<typeof settings>> = {
   title: "Move pose",
   group: "Timing",
   help: "Moves the pose of a frame to another one, between its neighbours, or with all later poses.",
+  guide: {
+    use: "Takes one pose earlier or later, between its neighbours or with all that follow.",
+    watch: "Keys between poses are squeezed or stretched with them.",
+  },
   words: "retime shift drag later earlier ripple",
   suits: ["picked poses"],
   leaves: ["range"],

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { listed } from "../../words.ts";
+import { countedWord, listed } from "../../words.ts";
 import { type Curve, type Key, keysOf } from "../../curve/curve.ts";
 import { curveKeeping } from "../../curve/make.ts";
 import { sealRange } from "../../curve/sealRange.ts";
@@ -23,12 +23,12 @@ const settings = z.object({
     .enum(["merge", "replace", "insert", "whole"])
     .default("merge")
     .meta({
-      title: "Keys that are there",
+      title: "Existing keys",
       labels: {
-        merge: "Stay, except at the same frames",
-        replace: "Give way within the span",
-        insert: "Move along, to make room",
-        whole: "Give way altogether",
+        merge: "Kept, but not at the same frames",
+        replace: "Replaced within the span",
+        insert: "Kept, and moved later to make room",
+        whole: "Replaced, all of them",
       },
     }),
   carry: z.boolean().default(true).meta({
@@ -40,7 +40,7 @@ const settings = z.object({
     .min(1)
     .max(10000)
     .default(100)
-    .meta({ title: "Takes", unit: "percent", max: 400, step: 5, help: "Of its time: 200 % is half as fast." }),
+    .meta({ title: "Length", unit: "percent", max: 400, step: 5, help: "Of its own: 200 % is half as fast." }),
   reversed: z.boolean().default(false).meta({ title: "Reversed" }),
   mirrored: z.boolean().default(false).meta({ title: "Mirrored", help: "Left and right exchanged." }),
   to: z
@@ -71,6 +71,10 @@ export const pasteKeys: Operation<Settings> = {
   title: "Paste keys",
   group: "Timing",
   help: "Puts copied keys, curves or poses at a frame: onto the same channels or those picked, reversed, mirrored or stretched; what travels carries on.",
+  guide: {
+    use: "Puts copied motion anywhere: after itself, mirrored, backward, on other controls. What travels carries on from where the figure is.",
+    watch: "The card says what it replaces. Carry on names the channels it concerns.",
+  },
   words: "copy insert merge replace clipboard ripple carry on duplicate append after mirrored",
   suits: ["copied keys"],
   leaves: ["range"],
@@ -94,8 +98,10 @@ export const pasteKeys: Operation<Settings> = {
     if (grown > shot.range.end) notes.push(`The shot now ends at frame ${grown}.`);
     const count = [...laid.values()].reduce((sum, curve) => sum + curve.times.length, 0);
     const warnings =
-      missing.length > 0 ? [`${missing.length} of ${Object.keys(clip.curves).length} curves have no place here: ${listed(missing)}.`] : [];
-    const summary = `Pasted ${count} keys on ${laid.size} ${laid.size === 1 ? "curve" : "curves"}, frames ${s.at} to ${round(end)}`;
+      missing.length > 0
+        ? [`${missing.length} of ${countedWord(Object.keys(clip.curves).length, "curve")} have no place here: ${listed(missing)}.`]
+        : [];
+    const summary = `Pasted ${countedWord(count, "key")} on ${laid.size} ${laid.size === 1 ? "curve" : "curves"}, frames ${s.at} to ${round(end)}`;
     return outcome(shot, { ...after, range: { start: shot.range.start, end: grown } }, summary, { warnings, notes });
   },
 };

@@ -3,6 +3,7 @@ import { reverseSpan } from "../../curve/edit.ts";
 import { layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels, scopeRange } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({});
 
@@ -12,6 +13,10 @@ export const reverse: Operation<z.infer<typeof settings>> = {
   title: "Reverse",
   group: "Timing",
   help: "Plays the range backward in place: the exact mirror image in time, tangents included.",
+  guide: {
+    use: "Plays a range backward: the way up from the way down.",
+    watch: "Weight reads differently backward: what fell slowly now rises slowly.",
+  },
   words: "backward time mirror range backwards rewind",
   suits: ["a marked range"],
   settings,
@@ -25,6 +30,10 @@ export const reverse: Operation<z.infer<typeof settings>> = {
       if (i % 16 === 0) await context.breathe(i / channels.length);
       if (curves[key].times.length > 1) changed[key] = reverseSpan(curves[key], start, end);
     }
-    return outcome(shot, changeCurves(shot, scope.layer, changed), `Reversed frames ${start} to ${end} of ${channels.length} curves`);
+    return outcome(
+      shot,
+      changeCurves(shot, scope.layer, changed),
+      `Reversed frames ${start} to ${end} of ${countedWord(channels.length, "curve")}`,
+    );
   },
 };

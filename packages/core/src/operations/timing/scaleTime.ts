@@ -28,6 +28,10 @@ export const scaleTime: Operation<z.infer<typeof settings>> = {
   title: "Scale time",
   group: "Timing",
   help: "Makes everything, or a marked range, slower or quicker about a frame that stays.",
+  guide: {
+    use: "Makes a shot, or a marked range, slower or quicker as a whole.",
+    watch: "With whole frames only, poses may meet on one frame and one gives way: the report says how many.",
+  },
   words: "speed slow fast stretch retime duration up down faster slower half double time keys length quick",
   suits: ["a marked range"],
   settings,

@@ -7,6 +7,7 @@ import { layerCurves, type Shot } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { retime } from "./retime.ts";
 import { changeCurves, isWholeFigure, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   from: z.number().int().default(1).meta({ title: "First pose at", unit: "frame", help: "The frame of the pose before the gap." }),
@@ -24,6 +25,10 @@ export const setGap: Operation<z.infer<typeof settings>> = {
   title: "Set gap",
   group: "Timing",
   help: "Sets the frames between two neighbouring poses; everything later shifts along, or stays.",
+  guide: {
+    use: "This one from four frames to three: the number between two poses is the timing.",
+    watch: "Later poses shift along unless you say that they stay. The number in the pose tray does the same by dragging.",
+  },
   words: "retime spacing frames between ripple poses",
   leaves: ["range"],
   settings,
@@ -45,7 +50,8 @@ export const setGap: Operation<z.infer<typeof settings>> = {
       return s.ripple || time < s.to + 1e-6 ? time + shift : time;
     };
     const move = (curve: Curve): Curve => warpTimes(openRounds(curve, s.to), to);
-    const warnings = held.length > 0 ? [`Keys between the two poses were drawn closer together on ${held.length} curves.`] : [];
+    const warnings =
+      held.length > 0 ? [`Keys between the two poses were drawn closer together on ${countedWord(held.length, "curve")}.`] : [];
     if (!s.ripple) {
       const next = nextKey(shot, scope.layer, channels, s.to);
       if (s.from + s.gap >= next)

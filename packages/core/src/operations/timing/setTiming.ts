@@ -8,6 +8,7 @@ import { poseTime } from "../poses/poseTimes.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "../shared/scope.ts";
 import { readTiming, sayTiming, sayTimingBriefly, type TimingStep, timingOf } from "./timingList.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   list: z.string().max(20000).default("").meta({
@@ -24,6 +25,10 @@ export const setTiming: Operation<z.infer<typeof settings>> = {
   title: "Timing list",
   group: "Timing",
   help: "Sets the gaps between all key poses at once, holds among them; later poses shift along.",
+  guide: {
+    use: "All gaps at once, written as a chart is written. The quickest way through a shot.",
+    watch: "What the list leaves out stays. hold 8 makes a hold after a pose, and leaving one out removes it.",
+  },
   words: "chart gaps poses retime list hold all x-sheet exposure frames count dope",
   suits: ["stepped poses"],
   leaves: ["range"],
@@ -36,7 +41,7 @@ export const setTiming: Operation<z.infer<typeof settings>> = {
     if (poses.length < 2)
       throw new KneaderError(
         "nothing-in-scope",
-        `Timing list: there are ${poses.length} poses, and two are needed.`,
+        `Timing list: there are ${countedWord(poses.length, "pose")}, and two are needed.`,
         "Let fewer controls make a pose.",
       );
     const { gaps, holds } = plan(steps, readTiming(list));

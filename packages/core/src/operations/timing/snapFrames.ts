@@ -3,6 +3,7 @@ import { warpTimes } from "../../curve/warpTimes.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   every: z.number().int().min(1).max(1000).default(1).meta({ title: "To each", unit: "frames", max: 12, step: 1 }),
@@ -14,6 +15,10 @@ export const snapFrames: Operation<z.infer<typeof settings>> = {
   title: "Snap to frames",
   group: "Timing",
   help: "Moves keys that stand between frames to the nearest whole frame, or to the nearest of each few.",
+  guide: {
+    use: "Brings keys that stand between frames, after scaling time or from a file, onto frames.",
+    watch: "Two keys may meet on one frame, and one gives way.",
+  },
   words: "round whole quantise between subframe clean integer",
   suits: ["picked keys"],
   settings,
@@ -31,8 +36,13 @@ export const snapFrames: Operation<z.infer<typeof settings>> = {
       lost += curve.times.length - next.times.length;
       return next;
     });
-    const warnings = lost > 0 ? [`${lost} keys fell on the frame of another one and gave way.`] : [];
-    return outcome(shot, after, `${moved} keys snapped to ${every === 1 ? "whole frames" : `each ${every} frames`}`, { warnings });
+    const warnings = lost > 0 ? [`${countedWord(lost, "key")} fell on the frame of another one and gave way.`] : [];
+    return outcome(
+      shot,
+      after,
+      `${countedWord(moved, "key")} snapped to ${every === 1 ? "whole frames" : `each ${countedWord(every, "frame")}`}`,
+      { warnings },
+    );
   },
 };
 

@@ -8,6 +8,7 @@ import { controlById, splitChannelKey } from "../../model/rig.ts";
 import { type FrameRange, layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { byControl, changeCurves, needSomething, outcome, scopedChannels, scopedKeys } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   frames: z
@@ -29,6 +30,10 @@ export const stagger: Operation<z.infer<typeof settings>> = {
   title: "Stagger",
   group: "Timing",
   help: "Makes each control of a chain later than the one before it, for successive motion. Outside a marked range nothing moves.",
+  guide: {
+    use: "A chain that moves all at once looks stiff. Each control later than the one before gives it flow.",
+    watch: "Holds and contacts are staggered too; mark a range to leave them out.",
+  },
   words: "offset delay overlap chain successive follow lag breaking joints keys",
   suits: ["picked controls"],
   settings,
@@ -58,7 +63,7 @@ export const stagger: Operation<z.infer<typeof settings>> = {
         ? [`${lost} ${lost === 1 ? "key" : "keys"} would have gone past the end of the range and ${lost === 1 ? "is" : "are"} left out.`]
         : [];
     const names = chain.map((id, place) => `${controlById(shot.rig, id)?.name} ${place * frames}`);
-    const summary = `Staggered ${new Set(channels.map((key) => splitChannelKey(key).control)).size} controls by ${frames} frames`;
+    const summary = `Staggered ${countedWord(new Set(channels.map((key) => splitChannelKey(key).control)).size, "control")} by ${countedWord(frames, "frame")}`;
     return outcome(shot, changeCurves(shot, scope.layer, changed), summary, {
       warnings,
       notes: [`Later by: ${names.join(", ")}.`],

@@ -35,17 +35,17 @@ const settings = z.object({
       help: "The figure is seen on the frames at which this one has keys.",
     }),
   ride: z.boolean().default(false).meta({
-    title: "Ride along with the camera",
+    title: "Ride with the camera",
     help: "While a frame is held the figure keeps its place in the picture, so that it does not stutter against a moving camera.",
   }),
   root: z
     .string()
     .default("")
-    .meta({ title: "Rides along", widget: "control", when: { ride: true }, help: "Usually the root." }),
+    .meta({ title: "Who rides", widget: "control", when: { ride: true }, help: "Usually the root." }),
   camera: z
     .string()
     .default("")
-    .meta({ title: "With", widget: "control", when: { ride: true }, help: "Usually the shot camera." }),
+    .meta({ title: "On which camera", widget: "control", when: { ride: true }, help: "Usually the shot camera." }),
 });
 
 /** See the motion on twos, threes or chosen frames; the curves stay smooth. */
@@ -54,6 +54,10 @@ export const stepping: Operation<z.infer<typeof settings>> = {
   title: "Stepping",
   group: "Timing",
   help: "Adds a pass that shows only every second, third … frame, over all of the shot or a range, for the figure or what is picked. No key is touched; switch it off and the motion is smooth again.",
+  guide: {
+    use: "Shows smooth motion on twos, threes or a pattern, as drawings would, with the curves below untouched.",
+    watch: "Against a moving camera a held figure stutters; let it ride with the camera for those frames.",
+  },
   words: "on twos threes fours ones hold frames stepped pattern camera root pass stop motion step choppy",
   suits: ["a loop"],
   leaves: ["layer"],

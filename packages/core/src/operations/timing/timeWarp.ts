@@ -27,6 +27,10 @@ export const timeWarp: Operation<z.infer<typeof settings>> = {
   title: "Time-warp",
   group: "Timing",
   help: "Adds a pass whose curve says which frame of the motion below plays at each frame, pinned at the ends of the range. Shape it in the curve tray; Bake passes turns it into keys.",
+  guide: {
+    use: "Retimes without touching a key: one curve says which frame plays when. Shape it like any curve, switch it off any time.",
+    watch: "The ends are pinned. Bake passes makes keys of it once it is right.",
+  },
   words: "retime speed slow ease curve pass frames original ramp motion slowmo",
   leaves: ["layer"],
   settings,

@@ -4,6 +4,7 @@ import { withValues } from "../../curve/values.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   toward: z.number().min(-200).max(200).default(30).meta({
@@ -21,6 +22,10 @@ export const favour: Operation<z.infer<typeof settings>> = {
   title: "Favour",
   group: "Values",
   help: "Pulls each key in scope toward its next neighbour, or with less than 0 % toward its previous one; in time it stays.",
+  guide: {
+    use: "The breakdown between two poses decides which of them it belongs to. This pulls it toward the next or the previous one.",
+    watch: "Only keys in scope move, and only in value; past 100 % they overshoot.",
+  },
   words: "tween breakdown between neighbour pull previous next blend in-between inbetween breakdowns toward",
   suits: ["picked keys"],
   settings,
@@ -32,7 +37,11 @@ export const favour: Operation<z.infer<typeof settings>> = {
       return withValues(curve, indices, (i) => curve.values[i] + (goal(i) - curve.values[i]) * Math.abs(share));
     });
     const whom = share >= 0 ? "next" : "previous";
-    return outcome(shot, after, `${keys} keys on ${changed.length} curves ${Math.abs(s.toward)} % toward the ${whom}`);
+    return outcome(
+      shot,
+      after,
+      `${countedWord(keys, "key")} on ${countedWord(changed.length, "curve")} ${Math.abs(s.toward)} % toward the ${whom}`,
+    );
   },
 };
 

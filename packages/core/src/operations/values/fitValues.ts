@@ -4,6 +4,7 @@ import { KneaderError } from "../../errors.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   low: z.number().default(-10).meta({ title: "Lowest", step: 1, help: "In the channel's own unit." }),
@@ -16,6 +17,10 @@ export const fitValues: Operation<z.infer<typeof settings>> = {
   title: "Fit to a range",
   group: "Values",
   help: "Scales and shifts each curve so that its lowest and highest key in scope come to the values given.",
+  guide: {
+    use: "Brings curves between two limits, as for a blink or a dial that must stay within its range.",
+    watch: "Level curves have nothing to fit and stay.",
+  },
   words: "normalise range minimum maximum between limit",
   settings,
   async run(shot, scope, s, context) {
@@ -33,6 +38,6 @@ export const fitValues: Operation<z.infer<typeof settings>> = {
       return withValues(curve, indices, (i) => s.low + (curve.values[i] - low) * factor, factor);
     });
     const warnings = level > 0 ? [`${level} level curves have no range to fit and stay as they are.`] : [];
-    return outcome(shot, after, `Fitted ${changed.length} curves between ${s.low} and ${s.high}`, { warnings });
+    return outcome(shot, after, `Fitted ${countedWord(changed.length, "curve")} between ${s.low} and ${s.high}`, { warnings });
   },
 };

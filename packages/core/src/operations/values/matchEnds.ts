@@ -4,6 +4,7 @@ import { withValues } from "../../curve/values.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome, scopeRange } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   side: z
@@ -29,6 +30,10 @@ export const matchEnds: Operation<z.infer<typeof settings>> = {
   title: "Match ends",
   group: "Values",
   help: "Moves a range of keys in value so that it starts where the key before it ended, ends where the next one starts, or closes on itself.",
+  guide: {
+    use: "A pasted or cut section that does not meet what is beside it is moved, in value, until it does.",
+    watch: "Fade the change out, or the whole section moves with its end.",
+  },
   words: "join connect continue offset seam cycle start end align",
   suits: ["a marked range"],
   settings,
@@ -55,6 +60,6 @@ export const matchEnds: Operation<z.infer<typeof settings>> = {
       };
       return withValues(curve, indices, (i) => curve.values[i] + gap * share(i));
     });
-    return outcome(shot, after, `Matched the ends of ${changed.length} curves, frames ${start} to ${end}`);
+    return outcome(shot, after, `Matched the ends of ${countedWord(changed.length, "curve")}, frames ${start} to ${end}`);
   },
 };

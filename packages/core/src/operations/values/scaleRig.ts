@@ -23,6 +23,10 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
   title: "Rig scaled",
   group: "Values",
   help: "For a rig made bigger or smaller: multiplies the move curves of what is in scope about zero, in base and all passes, and the rest places; rotations stay.",
+  guide: {
+    use: "A rig made five times bigger needs its move curves five times as long and its rotations left alone, or the feet land wrong.",
+    watch: "It is for figure and props; choose everything in the shot to scale set and camera too.",
+  },
   words: "size bigger smaller units character resize metres centimetres",
   settings,
   leaves: ["range", "layer"],

@@ -5,6 +5,7 @@ import { withValues } from "../../curve/values.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   factor: z.number().min(-1000).max(1000).default(120).meta({
@@ -39,6 +40,10 @@ export const scaleValues: Operation<Settings> = {
   title: "Scale values",
   group: "Values",
   help: "Multiplies the distance of each key from a pivot: above 100 % exaggerates, below calms, −100 % flips.",
+  guide: {
+    use: "Makes a movement bigger or smaller about a line you choose: push it too far, then come back. Below zero it is flipped.",
+    watch: "The pivot matters more than the amount: about zero a pose changes everywhere, about the first key only what follows.",
+  },
   words: "multiply exaggerate flip negate invert amplitude bigger smaller keys exaggeration stronger weaker push less more mirror",
   suits: ["picked keys"],
   settings,
@@ -49,7 +54,7 @@ export const scaleValues: Operation<Settings> = {
       const pivot = pivotOf(curve, indices, s);
       return withValues(curve, indices, (i) => pivot + (curve.values[i] - pivot) * factor, factor);
     });
-    return outcome(shot, after, `Scaled ${keys} keys on ${changed.length} curves to ${s.factor} %`);
+    return outcome(shot, after, `Scaled ${countedWord(keys, "key")} on ${countedWord(changed.length, "curve")} to ${s.factor} %`);
   },
 };
 

@@ -4,6 +4,7 @@ import { channelUnit, splitChannelKey } from "../../model/rig.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   rotation: z.number().min(-3600).max(3600).default(0).meta({ title: "Rotations by", unit: "degrees", step: 1 }),
@@ -17,6 +18,10 @@ export const shiftValues: Operation<z.infer<typeof settings>> = {
   title: "Shift values",
   group: "Values",
   help: "Adds an amount to every key in scope; rotations, moves and other channels each have their own.",
+  guide: {
+    use: "Raises a whole section, turns a head by so much all through a range.",
+    watch: "At the ends of a range there is a step. A pass with locked ends does the same softly.",
+  },
   words: "offset add raise lower up down move keys higher",
   suits: ["picked keys"],
   settings,
@@ -26,6 +31,10 @@ export const shiftValues: Operation<z.infer<typeof settings>> = {
       const by = unit === "degrees" ? s.rotation : unit === "length" ? s.move : s.other;
       return by === 0 ? curve : withValues(curve, indices, (i) => curve.values[i] + by);
     });
-    return outcome(shot, after, changed.length > 0 ? `Shifted ${keys} keys on ${changed.length} curves` : "Shifted nothing yet");
+    return outcome(
+      shot,
+      after,
+      changed.length > 0 ? `Shifted ${countedWord(keys, "key")} on ${countedWord(changed.length, "curve")}` : "Shifted nothing yet",
+    );
   },
 };

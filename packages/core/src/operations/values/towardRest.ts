@@ -5,6 +5,7 @@ import { BASE } from "../../model/shot.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { countedWord } from "../../words.ts";
 
 const settings = z.object({
   share: z.number().min(-200).max(200).default(25).meta({
@@ -23,6 +24,10 @@ export const towardRest: Operation<z.infer<typeof settings>> = {
   title: "Toward rest",
   group: "Values",
   help: "Pulls the keys in scope toward the rest pose (in an adding pass: toward no change), or pushes them away.",
+  guide: {
+    use: "Turns a pose down toward where the rig rests, or pushes it away from there.",
+    watch: "In an adding pass rest means no change, so it turns the pass down at those keys.",
+  },
   words: "default bind zero neutral reset pose away t-pose rest",
   suits: ["picked keys"],
   settings,
@@ -33,6 +38,6 @@ export const towardRest: Operation<z.infer<typeof settings>> = {
       const rest = scope.layer !== BASE && adds ? 0 : restValue(splitChannelKey(channel).channel);
       return withValues(curve, indices, (i) => curve.values[i] + (rest - curve.values[i]) * share, 1 - share);
     });
-    return outcome(shot, after, `${keys} keys on ${changed.length} curves ${s.share} % toward rest`);
+    return outcome(shot, after, `${countedWord(keys, "key")} on ${countedWord(changed.length, "curve")} ${s.share} % toward rest`);
   },
 };
