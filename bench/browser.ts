@@ -33,7 +33,7 @@ async function dropToPlaying(page: Page, origin: string): Promise<number> {
   await page.dispatchEvent("body", "drop", { dataTransfer });
   await page.getByRole("region", { name: "View" }).locator("canvas").waitFor();
   await page.keyboard.press("Space");
-  await page.waitForFunction(() => Number(document.querySelector<HTMLInputElement>(".frame-field input")?.value) > 5, null, {
+  await page.waitForFunction(() => Number(document.querySelector<HTMLInputElement>("input.frame-field")?.value) > 5, null, {
     polling: 20,
   });
   return performance.now() - start;

@@ -11,6 +11,7 @@ import type { Row } from "./measure.ts";
 import { benchSampling } from "./sampling.ts";
 import { benchSimplify } from "./simplifying.ts";
 import { benchStack } from "./stack.ts";
+import { benchStarting } from "./starting.ts";
 
 const sections: readonly [string, () => Promise<Row[]>][] = [
   ["Files", benchFiles],
@@ -18,6 +19,7 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
   ["The stack", benchStack],
   ["Simplify", benchSimplify],
   ["Long shots", benchLongShots],
+  ["Starting", benchStarting],
   ["In the browser", benchBrowser],
 ];
 

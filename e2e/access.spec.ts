@@ -92,11 +92,11 @@ test("every control of the walk is reached and used from the keyboard alone", as
 
   await command(page, "simplify");
   await previewed(page);
-  await tabTo(/^Rotation within$/);
+  await expect(card(page).getByRole("textbox", { name: "Rotation within" })).toBeFocused();
   await page.keyboard.type("2");
-  await page.keyboard.press("Enter");
-  await tabTo(/^Strength$/);
-  await page.keyboard.press("ArrowUp");
+  await tabTo(/^Strength, percent$/);
+  await page.keyboard.type("105");
+  await page.keyboard.press("Tab");
   await expect(card(page).getByRole("slider", { name: "Strength" })).toHaveAttribute("aria-valuenow", "105");
   await previewed(page);
   await tabTo(/^Apply/);

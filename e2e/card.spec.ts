@@ -10,7 +10,7 @@ const REFUSED: Readonly<Record<string, RegExp>> = {
   Overlap: /no chain is chosen/,
   "Follow-through": /pick the controls of a chain/,
   "Lock ends": /base motion has no ends to lock/,
-  "Bake the loop": /no curve in scope repeats after its last key.*Repeat, hold or go on/,
+  "Bake the rounds": /no curve in scope repeats after its last key.*Run-in and run-out/,
   "Bake passes": /no pass is on/,
   "Bake follow": /no control in scope follows another/,
   "Apply action": /none is chosen yet/,

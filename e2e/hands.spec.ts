@@ -76,7 +76,9 @@ test("a gap is dragged, rolled, typed; Alt lets later poses stay; nonsense is re
   const place = await gap(11, 16).boundingBox();
   if (!place) throw new Error("no gap");
   const middle: [number, number] = [place.x + place.width / 2, place.y + place.height / 2];
-  await drag(page, middle, [middle[0] + 42, middle[1]]);
+  // A gap of five frames is so wide on the screen: three frames more.
+  const frame = (place.width + 8) / 5;
+  await drag(page, middle, [middle[0] + 3.1 * frame, middle[1]]);
   await expect(gap(11, 19)).toBeVisible();
   await expect(last).toHaveValue("49");
 
@@ -226,7 +228,19 @@ test("shortcuts can be changed, and a taken one moves", async ({ page }) => {
   await expect(simplify).toHaveValue("X");
   await page.getByRole("textbox", { name: "Shortcut of Reverse" }).focus();
   await page.keyboard.press("x");
+  // A taken one is given over only when one says so.
+  const dialog = page.getByRole("dialog", { name: 'X is the shortcut of "Simplify"' });
+  await dialog.getByRole("button", { name: "Leave it" }).click();
+  await expect(dialog).toBeHidden();
+  await expect(simplify).toHaveValue("X");
+  await page.getByRole("textbox", { name: "Shortcut of Reverse" }).blur();
+  await page.getByRole("textbox", { name: "Shortcut of Reverse" }).focus();
+  await page.keyboard.press("x");
+  await dialog.getByRole("button", { name: 'Give it to "Reverse"' }).click();
   await expect(simplify).toHaveValue("");
+  await page.getByRole("textbox", { name: "Shortcut of Smooth", exact: true }).focus();
+  await page.keyboard.press("Space");
+  await expect(page.getByText(/cannot be given away/)).toBeVisible();
   await page.goto("/shots/demo-hop-aboard");
   await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
   await page.keyboard.press("x");
@@ -250,7 +264,7 @@ test("in the sheet keys are picked by line, boxed, dragged in time; poses that a
   const [x, y] = [gap.x - 4, sheet.y + 34 + 36];
   await page.mouse.click(x, y);
   await expect(scope(page)).toContainText("3 keys on 3 curves");
-  await drag(page, [x, y], [x + 30, y]);
+  await drag(page, [x, y], [x + (2.1 * (gap.width + 8)) / 5, y]);
   const moved = JSON.parse((await exportAs(page, "Kneader shot")).toString()).shot.base;
   expect(moved["tail-2.rotateX"].times).toEqual([1, 6, 13, 16, 21, 26, 31, 36, 41, 46]);
   expect(moved["hips.rotateX"].times).toContain(11);

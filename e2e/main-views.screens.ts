@@ -150,7 +150,7 @@ test("loop", async ({ page, context }) => {
   await page.locator(".curve-plot canvas").focus();
   await page.keyboard.press("Control+v");
   await setNumber(page, "Starts at frame", "13");
-  await card(page).getByRole("combobox", { name: "Keys that are there" }).click();
+  await card(page).getByRole("combobox", { name: "Existing keys" }).click();
   await page.getByTitle("Stay, except at the same frames").click();
   await card(page).getByRole("switch", { name: "Mirrored" }).click();
   await apply(page);
@@ -173,7 +173,7 @@ test("time passes", async ({ page }) => {
   await openShot(page, "Waiting on board");
   await command(page, "stepping");
   await card(page).getByRole("textbox", { name: "Pattern" }).fill("2 2 3");
-  await card(page).getByRole("switch", { name: "Ride along with the camera" }).click();
+  await card(page).getByRole("switch", { name: "Ride with the camera" }).click();
   await apply(page);
   await page.getByRole("button", { name: "Base motion" }).click();
   await command(page, "time-warp");
@@ -220,7 +220,7 @@ test("passes and compare", async ({ page }) => {
   await page.mouse.move(700, 786);
   await page.waitForTimeout(3000);
   await shoot(page, "passes");
-  await page.getByRole("button", { name: "no version" }).click();
+  await page.getByRole("button", { name: "Not kept yet" }).click();
   await page.getByRole("menuitem", { name: "Keep this state" }).click();
   await page.getByRole("textbox", { name: "Name of the version" }).fill("Tamed, looking up");
   await page.keyboard.press("Enter");

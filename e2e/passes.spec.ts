@@ -53,7 +53,8 @@ test("Waiting on board: overlap with a hand pass, a lean, a bounded nudge, two v
   await test.step("tail and tassel follow, with a pass to key by hand above, at 70 %", async () => {
     await page.getByRole("button", { name: "Tail 1", exact: true }).click();
     await page.getByRole("button", { name: "Tassel 1", exact: true }).click({ modifiers: ["Shift"] });
-    await card(page).getByRole("button", { name: "Overlap", exact: true }).click();
+    await page.getByRole("button", { name: "To the operations" }).click();
+    await card(page).getByRole("button", { name: "Overlap", exact: true }).first().click();
     await setNumber(page, "Damping", "45");
     await apply(page);
     const { passes } = await whole(page);
@@ -117,7 +118,7 @@ test("Waiting on board: overlap with a hand pass, a lean, a bounded nudge, two v
     await page.getByRole("textbox", { name: "Name of the version" }).fill("Leaning");
     await page.keyboard.press("Enter");
     await page.getByRole("button", { name: "Lean on" }).click();
-    await page.getByRole("button", { name: "no version" }).click();
+    await page.getByRole("button", { name: "Not kept yet" }).click();
     await page.getByRole("menuitem", { name: "Keep this state" }).click();
     await page.getByRole("textbox", { name: "Name of the version" }).fill("Upright");
     await page.keyboard.press("Enter");

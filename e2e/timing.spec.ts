@@ -126,14 +126,14 @@ test("on twos and off again the document is the same; a warp is shaped in the cu
     await card(page).getByRole("textbox", { name: "Pattern" }).fill("2 x");
     await expect(card(page).getByRole("alert")).toContainText('"x" is not a number of frames');
     await card(page).getByRole("textbox", { name: "Pattern" }).fill("2 2 3");
-    await card(page).getByRole("switch", { name: "Ride along with the camera" }).click();
+    await card(page).getByRole("switch", { name: "Ride with the camera" }).click();
     await apply(page);
     const on = await whole(page);
     expect(on.base).toEqual(before.base);
     expect(on.passes[0].settings).toMatchObject({ pattern: [2, 2, 3], attach: { control: "ferryman", camera: "shot-camera" } });
     // Its own channel is listed and keyed like any other.
     await goToFrame(page, 30);
-    await page.getByRole("textbox", { name: "Stepping attached" }).fill("0");
+    await page.getByRole("textbox", { name: "Stepping rides along" }).fill("0");
     await page.keyboard.press("Enter");
     await page.getByRole("button", { name: "Stepping on" }).click();
     await page.getByRole("button", { name: "Stepping on" }).click();
@@ -200,8 +200,8 @@ test("keys go through the clipboard: a half walk is completed by its mirror, clo
     await page.keyboard.press("Control+v");
     await expect(card(page).getByRole("heading", { name: /Paste keys/ })).toBeVisible();
     await setNumber(page, "Starts at frame", "13");
-    await card(page).getByRole("combobox", { name: "Keys that are there" }).click();
-    await page.getByTitle("Stay, except at the same frames").click();
+    await card(page).getByRole("combobox", { name: "Existing keys" }).click();
+    await page.getByTitle("Kept, but not at the same frames").click();
     await card(page).getByRole("switch", { name: "Mirrored" }).click();
     await previewed(page);
     await expect(card(page)).toContainText("Carries on: Ferryman move X");
@@ -216,8 +216,8 @@ test("keys go through the clipboard: a half walk is completed by its mirror, clo
     await expect(page.getByRole("button", { name: "Cycle", exact: true })).toHaveAttribute("aria-pressed", "true");
     await page.keyboard.press("l");
     await card(page).getByRole("combobox", { name: "What it does" }).click();
-    await page.getByTitle("Repeat and travel").click();
-    await setNumber(page, "Rounds", "4");
+    await page.getByTitle("Repeat and travel").last().click();
+    await setNumber(page, "Extra rounds", "4");
     await previewed(page);
     await apply(page);
     const walk = await whole(page);

@@ -56,7 +56,7 @@ async function flattenExtremes(page: Page): Promise<void> {
 /** A lean in an adding pass, turned up to 150 % and back to 60 %. */
 async function leanInAPass(page: Page): Promise<void> {
   await page.keyboard.press("a");
-  await expect(scope(page)).toContainText("In Pass 1");
+  await expect(scope(page)).toContainText("in Pass 1");
   await page.getByRole("button", { name: "Chest", exact: true }).click();
   const lean = page.getByRole("textbox", { name: "Chest rotate X" });
   await lean.fill("14");
@@ -114,7 +114,7 @@ async function reverseARange(page: Page): Promise<void> {
 async function repeatAndBake(page: Page): Promise<void> {
   await page.keyboard.press("l");
   await previewed(page);
-  await setNumber(page, "Rounds", "2");
+  await setNumber(page, "Extra rounds", "2");
   await apply(page);
   await expect(page.getByRole("textbox", { name: "Last frame" })).toHaveValue("352");
   await page.keyboard.press("Shift+L");

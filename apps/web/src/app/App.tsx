@@ -12,11 +12,21 @@ import { loadPreferences, usePreferences } from "./preferences.ts";
 import { queryClient } from "./queryClient.ts";
 import { antTheme } from "./theme.ts";
 
-const BenchPage = lazy(() => import("../bench/BenchPage.tsx").then((module) => ({ default: module.BenchPage })));
+const loadBench = () => import("../bench/BenchPage.tsx");
+const loadStage = () => import("../bench/view/Stage.tsx");
+const BenchPage = lazy(() => loadBench().then((module) => ({ default: module.BenchPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage.tsx").then((module) => ({ default: module.ComparePage })));
 const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
 const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({ default: module.SettingsPage })));
 
+/** What the bench needs is fetched at once where its address was opened, and from the shelf as soon as there is time. */
+function loadAhead(): void {
+  const load = () => void Promise.all([loadBench(), loadStage()]).catch(() => undefined);
+  if (window.location.pathname.startsWith("/shots/")) load();
+  else window.addEventListener("load", () => setTimeout(load, 1200), { once: true });
+}
+
+loadAhead();
 watchForUpdates();
 const started = probeStorage().then(loadPreferences).then(startAutosave);
 

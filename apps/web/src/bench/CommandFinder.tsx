@@ -60,6 +60,8 @@ export function CommandFinder() {
       style={{ top: 52 }}
       afterOpenChange={(opened) => opened && input.current?.focus()}
       destroyOnHidden
+      // What a command opens takes the focus, not what had it before.
+      focusTriggerAfterClose={false}
     >
       <Input
         ref={input}

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { typedNumber } from "./arithmetic.ts";
+import { isBenchKey } from "./keyOwner.ts";
 import { tell } from "./notices.ts";
 
 interface NumberFieldProps {
@@ -73,7 +74,8 @@ export function NumberField({
         onLeave?.();
       }}
       onKeyDown={(event) => {
-        if (event.key === " ") return event.preventDefault();
+        // No number has spaces or letters in it: those keys are the bench's.
+        if (isBenchKey(event.nativeEvent)) return event.preventDefault();
         event.stopPropagation();
         if (event.key === "Enter") {
           // Leaving the field takes the number over, and the next key pressed is a shortcut again.

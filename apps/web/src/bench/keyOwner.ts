@@ -20,8 +20,12 @@ export function isTyped(event: KeyboardEvent): boolean {
   // A field for words of one's own (tags, frames) is one to type into, list or not.
   if (isClosedChoice(target)) return event.code === "Space" || event.key === "Enter" || event.key.startsWith("Arrow");
   if (target.type === "radio" || target.type === "checkbox") return event.code === "Space" || event.key.startsWith("Arrow");
-  // A number has no spaces in it, so Space plays.
-  return !(event.code === "Space" && target.matches("input.number"));
+  return !(target.matches("input.number") && isBenchKey(event));
+}
+
+/** Is it a key that has no place in a number: a space or a letter? */
+export function isBenchKey({ key, ctrlKey, metaKey, altKey }: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" | "altKey">): boolean {
+  return /^[a-z ]$/i.test(key) && !ctrlKey && !metaKey && !altKey;
 }
 
 /** Keys that mean something of their own on a button that was reached by Tab. */
@@ -43,7 +47,7 @@ export function somethingIsOpen(): boolean {
 export function isCardsEnter(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
   if (event.isComposing) return false;
-  if (target instanceof HTMLTextAreaElement) return event.ctrlKey || event.metaKey;
+  if (target instanceof HTMLTextAreaElement) return target.matches(".takes-enter") || event.ctrlKey || event.metaKey;
   if (target instanceof HTMLInputElement && isTagField(target) && target.value !== "") return false;
   return !(target instanceof HTMLButtonElement && target.role !== "switch" && belongsToButton(event));
 }
@@ -68,9 +72,11 @@ function letGo(event: MouseEvent): void {
   if (event.detail === 0) return;
   const { activeElement } = document;
   if (!(activeElement instanceof HTMLElement) || activeElement.closest(keeps)) return;
+  // A list is only closing when one of its choices was clicked.
+  const chosen = event.target instanceof Element && event.target.closest(".ant-select-item-option") !== null && !isTagField(activeElement);
   const isChoice =
     activeElement instanceof HTMLInputElement &&
-    (activeElement.type === "radio" || activeElement.type === "checkbox" || isClosedChoice(activeElement));
+    (activeElement.type === "radio" || activeElement.type === "checkbox" || isClosedChoice(activeElement) || chosen);
   if (isChoice || activeElement instanceof HTMLButtonElement || activeElement.role === "slider" || activeElement.role === "switch")
     activeElement.blur();
 }

@@ -1,4 +1,4 @@
-import { findPoses, type KeyPose, type Scope, type Shot, timingOf, WHOLE_FIGURE } from "@kneader/core";
+import { EVERYTHING, findPoses, type KeyPose, type Scope, type Shot, timingOf, WHOLE_FIGURE } from "@kneader/core";
 import { usePreferences } from "../app/preferences.ts";
 import { useSelection } from "./selection.ts";
 
@@ -11,7 +11,7 @@ export function keyPoses(shot: Shot, share: number, scope: Scope = WHOLE_FIGURE)
     kept = new Map();
     known.set(shot.base, kept);
   }
-  const name = `${share} ${scope.controls?.join() ?? ""} ${scope.channels?.join() ?? ""}`;
+  const name = `${share} ${scope.everything ?? ""} ${scope.controls?.join() ?? ""} ${scope.channels?.join() ?? ""}`;
   let poses = kept.get(name);
   if (!poses) {
     poses = findPoses(shot, scope, share);
@@ -25,16 +25,18 @@ export function usePoseScope(): Scope {
   const whole = usePreferences((state) => state.wholePoses);
   const controls = useSelection((state) => state.controls);
   const channels = useSelection((state) => state.channels);
-  return scopeFor(whole, controls, channels);
+  const everything = useSelection((state) => state.everything);
+  return scopeFor(whole, controls, channels, everything);
 }
 
 export function poseScope(): Scope {
-  const { controls, channels } = useSelection.getState();
-  return scopeFor(usePreferences.getState().wholePoses, controls, channels);
+  const { controls, channels, everything } = useSelection.getState();
+  return scopeFor(usePreferences.getState().wholePoses, controls, channels, everything);
 }
 
 let narrowed: Scope = WHOLE_FIGURE;
-function scopeFor(whole: boolean, controls: readonly string[], channels: readonly string[]): Scope {
+function scopeFor(whole: boolean, controls: readonly string[], channels: readonly string[], everything: boolean): Scope {
+  if (everything && controls.length === 0) return EVERYTHING;
   if (whole || controls.length === 0) return WHOLE_FIGURE;
   const next = channels.length > 0 ? channels : null;
   // One object as long as the same is picked, so that what is worked out from it is kept.

@@ -47,7 +47,7 @@ function sayWho(shot: Shot, scope: Scope): string {
   const names = isWhole(scope) ? [] : [...controlsMeant(shot, scope)].map((id) => controlById(shot.rig, id)?.name ?? id);
   const whole = scope.everything ? "Everything in the shot" : "Whole figure";
   const who = names.length === 0 ? whole : names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(", ");
-  const where = scope.layer === BASE ? "never keyed" : "no keys in this pass";
+  const where = scope.layer === BASE ? "never keyed" : "no keys yet";
   return keyed + still === 0 ? `${who} · ${where}` : `${who} · ${countedWord(keyed, "curve")}${locked}`;
 }
 

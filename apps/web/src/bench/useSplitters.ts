@@ -19,7 +19,7 @@ function firstShares(layout: Layout, width: number, height: number): Shares {
   if (layout === "shape") return { columns: Math.max(22, (336 / width) * 100), left: 40 };
   // The view takes what the slim rack leaves, and beside it the card what it needs.
   if (layout === "look") return { columns: 100 - (244 / (height - 80)) * 100, left: 100 - (336 / width) * 100 };
-  return { columns: balancedShare(width), left: 54 };
+  return { columns: balancedShare(width), left: 51 };
 }
 
 interface Splitters {

@@ -15,24 +15,15 @@ export function FirstSteps() {
       <h2>Five things that matter here</h2>
       <ol>
         <li>
-          {keys("play-pause")} plays, the arrows step frames, with <kbd>Shift</kbd> from key to key. Keys act on the bench whatever you
-          clicked last.
+          {keys("play-pause")} plays, arrows step, with <kbd>Shift</kbd> from key to key, whatever was clicked last.
         </li>
+        <li>What is picked is what changes; nothing picked means the whole figure. The line at the lower right says it.</li>
         <li>
-          What is picked is what changes; with nothing picked it is the whole figure. The line at the lower right always says who, which
-          curves, which frames.
+          {keys("find-command")} finds anything by plain words, {keys("find-operation")} lists operations. <kbd>Enter</kbd> takes a result,{" "}
+          <kbd>Esc</kbd> gives it up.
         </li>
-        <li>
-          {keys("find-command")} finds anything by plain words, {keys("find-operation")} lists the operations. A card shows its result
-          before you take it with <kbd>Enter</kbd>; <kbd>Esc</kbd> gives it up.
-        </li>
-        <li>
-          Drag what you see: the figure, keys, the numbers between poses, bands of passes. Every number can be typed, also as +3 or *1.2.
-        </li>
-        <li>
-          Passes lie on top of your motion and can be turned down, off and past 100 %. {keys("undo")} takes back anything, also after a
-          reload; all is saved by itself.
-        </li>
+        <li>Drag the figure, keys, numbers between poses, bands of passes; or type: 12, +3, *1.2.</li>
+        <li>Passes lie on top and can be turned down or off. {keys("undo")} takes back anything; all is saved by itself.</li>
       </ol>
       <Button type="primary" onClick={read}>
         To the operations

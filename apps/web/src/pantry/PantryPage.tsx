@@ -182,7 +182,7 @@ function Details({ action }: { action: Action }) {
     try {
       const report = await performSoon(operations.applyAction, { action, at, speed });
       message.success(report.summary);
-      for (const warning of report.warnings) message.warning(warning);
+      for (const line of [...report.warnings, ...report.notes]) message.warning(line, 6);
       navigate(`/shots/${now.id}`);
     } catch (error) {
       message.error(sayError(error));

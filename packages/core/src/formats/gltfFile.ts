@@ -5,6 +5,7 @@ import { KneaderError } from "../errors.ts";
 import type { FilesBeside } from "./format.ts";
 import { sayIssue } from "./sayIssue.ts";
 import { decodeText } from "./utf8.ts";
+import { sayJsonError } from "./sayJsonError.ts";
 
 /** More elements than this are in no animation that could be edited. */
 const MOST_ELEMENTS = 20_000_000;
@@ -87,7 +88,7 @@ export function openGltf(bytes: Uint8Array, beside: FilesBeside = () => null): G
   try {
     parsed = JSON.parse(text);
   } catch (error) {
-    throw syntax(`The JSON in the glTF file cannot be read: ${(error as Error).message}.`);
+    throw syntax(`The JSON in the glTF file cannot be read: ${sayJsonError(text, error)}.`);
   }
   const version = (parsed as { asset?: { version?: unknown } } | null)?.asset?.version;
   if (typeof version !== "string") throw syntax('This is not a glTF file: its JSON has no "asset" with a version.');

@@ -5,15 +5,17 @@ import type { Shot } from "../model/shot.ts";
 import { checkAction } from "./checkShot.ts";
 import { decodeText, encodeText } from "./utf8.ts";
 import type { Exported, Format, Imported } from "./format.ts";
+import { sayJsonError } from "./sayJsonError.ts";
 import { actionFromJson, actionToJson, shotFromJson, shotToJson } from "./schema.ts";
 
 function parseJson(bytes: Uint8Array): unknown {
+  const text = decodeText(bytes);
   try {
-    return JSON.parse(decodeText(bytes));
+    return JSON.parse(text);
   } catch (error) {
     throw new KneaderError(
       "json-syntax",
-      `The JSON cannot be read: ${(error as Error).message}.`,
+      `The JSON cannot be read: ${sayJsonError(text, error)}.`,
       "The file was cut off or changed by hand.",
     );
   }

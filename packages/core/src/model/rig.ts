@@ -103,6 +103,8 @@ export function restValue(channel: string): number {
 
 /** "rotateX" → "rotate X"; names of own attributes stay as they are. */
 export function channelLabel(channel: string): string {
+  // Under an older name in files: whether what is stepped rides along with the camera.
+  if (channel === "attached") return "rides along";
   return channel.replace(/^(move|rotate|scale)([XYZ])$/, "$1 $2");
 }
 

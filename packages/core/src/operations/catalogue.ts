@@ -145,7 +145,10 @@ export function operationById(id: string): Operation {
 export function checkSettings(operation: Operation, given: unknown): unknown {
   const result = operation.settings.safeParse(given);
   if (result.success) return result.data;
-  throw new KneaderError("bad-setting", `${operation.title}: setting ${sayIssue(result.error, "", "list")}.`);
+  const [issue] = result.error.issues;
+  // What is asked for in words of its own needs no name of the setting.
+  const said = issue.code === "custom" && issue.path.length === 1 ? issue.message : `setting ${sayIssue(result.error, "", "list")}`;
+  throw new KneaderError("bad-setting", `${operation.title}: ${said}.`);
 }
 
 /** An operation's settings as JSON Schema, with titles, units, ranges and help. */

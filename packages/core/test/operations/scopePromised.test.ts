@@ -199,7 +199,7 @@ describe("words", () => {
       const one = smallShot({ "spine.rotateX": curveFrom([[1, 0], [25, 40], [49, 0]]) }); // biome-ignore format: one curve
       for (const shot of [one, await hopAboard()]) {
         const scope = shot === one ? { controls: ["spine"] } : {};
-        const found = await run(id, shot, {}, scope).catch(() => null);
+        const found = await (async () => run(id, shot, {}, scope))().catch(() => null);
         if (!found) continue;
         const { summary, notes, warnings } = found.report;
         for (const text of [summary, ...notes, ...warnings])

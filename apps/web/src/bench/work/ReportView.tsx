@@ -41,7 +41,7 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
     });
   }
   return (
-    <div className="report" role="status">
+    <div className="report" role="status" onKeyDown={walkLinks}>
       <p className="note">{willBe(report.summary)}</p>
       <div className="report-row">
         <span className="quiet">Keys</span>
@@ -49,7 +49,7 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
           type="button"
           className="link mono strong"
           data-testid="keys-report"
-          title="Click to copy"
+          title="Click to copy; arrows go on to the others"
           onClick={() => copyNumber(`${report.keysBefore} → ${report.keysAfter}`)}
         >
           {count(report.keysBefore)} → {count(report.keysAfter)}
@@ -75,6 +75,7 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
                 <button
                   type="button"
                   className="link"
+                  tabIndex={-1}
                   aria-label={`Worst ${label} ${value} at frame ${frame}, ${place}`}
                   onClick={() => {
                     clock.set(frame);
@@ -102,6 +103,17 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
       ))}
     </div>
   );
+}
+
+/** The numbers of a report are one stop for Tab; arrows go from one to the next. */
+function walkLinks(event: React.KeyboardEvent<HTMLElement>): void {
+  const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+  const all = [...event.currentTarget.querySelectorAll<HTMLElement>("button.link")];
+  const at = all.indexOf(document.activeElement as HTMLElement);
+  if (by === undefined || at < 0) return;
+  all[Math.min(all.length - 1, Math.max(0, at + by))].focus();
+  event.preventDefault();
+  event.stopPropagation();
 }
 
 function copyNumber(text: string): void {

@@ -137,6 +137,14 @@ function TextSetting({ title, property, value, disabled, onChange }: FieldProps)
     <Setting title={title} property={property}>
       {property.widget === "lines" ? (
         <Input.TextArea rows={2} {...common} onChange={(event) => onChange(event.target.value)} />
+      ) : property.widget === "list" ? (
+        // A list is one line, however long: Enter takes it.
+        <Input.TextArea
+          autoSize={{ minRows: 1, maxRows: 6 }}
+          className="takes-enter mono"
+          {...common}
+          onChange={(event) => onChange(event.target.value)}
+        />
       ) : (
         <Input size="small" {...common} onChange={(event) => onChange(event.target.value)} />
       )}

@@ -10,6 +10,7 @@ import { actionSchema } from "../../formats/schema.ts";
 import { type ChannelKey, splitChannelKey } from "../../model/rig.ts";
 import { framesPerSecond, layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
+import { sayScenery } from "../shared/sceneryLeft.ts";
 import { changeCurves, outcome, wantedChannels } from "../shared/scope.ts";
 
 const settings = z.object({
@@ -63,6 +64,7 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
       missing.length > 0
         ? [`${missing.length} of ${countedWord(Object.keys(clip.curves).length, "curve")} have no place here: ${listed(names)}.`]
         : [];
+    warnings.push(...sayScenery(shot, scope, [...match.matched.values()]));
     const after = changeCurves(shot, scope.layer, changed);
     const end = Math.ceil(s.at + clip.length * stretch);
     const grown = { ...after, range: { start: shot.range.start, end: Math.max(shot.range.end, end) } };

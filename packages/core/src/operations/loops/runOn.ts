@@ -1,8 +1,9 @@
 import { z } from "zod";
 import { insertKeyOn } from "../../curve/edit.ts";
-import { layerCurves } from "../../model/shot.ts";
-import type { Operation } from "../operation.ts";
-import { changeCurves, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
+import { controlById, splitChannelKey } from "../../model/rig.ts";
+import { layerCurves, type Shot } from "../../model/shot.ts";
+import type { Operation, Scope } from "../operation.ts";
+import { changeCurves, curvesInScope, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
 import { countedWord } from "../../words.ts";
 
 const settings = z.object({
@@ -50,6 +51,7 @@ export const runOn: Operation<z.infer<typeof settings>> = {
   suits: ["a marked range"],
   saysRounds: true,
   settings,
+  situation: ({ shot, scope }) => ({ kind: travels(shot, scope) ? "travel" : "repeat" }),
   async run(shot, scope, s) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Repeat");
@@ -81,3 +83,15 @@ export const runOn: Operation<z.infer<typeof settings>> = {
     );
   },
 };
+
+/** Does something that nothing else carries end its cycle elsewhere than it began? */
+function travels(shot: Shot, scope: Scope): boolean {
+  const curves = layerCurves(shot, scope.layer);
+  return curvesInScope(shot, scope).some((key) => {
+    const { control, channel } = splitChannelKey(key);
+    if (!channel.startsWith("move") || controlById(shot.rig, control)?.parent !== null) return false;
+    const { times, values } = curves[key];
+    const spread = Math.max(...values) - Math.min(...values);
+    return times.length > 1 && Math.abs(values[values.length - 1] - values[0]) > 0.5 * spread && spread > 1e-9;
+  });
+}

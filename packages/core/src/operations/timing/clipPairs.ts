@@ -5,6 +5,7 @@ import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, channelTitle, controlById, splitChannelKey } from "../../model/rig.ts";
 import type { Shot } from "../../model/shot.ts";
 import type { Scope } from "../operation.ts";
+import { sayScenery, sceneryAmong } from "../shared/sceneryLeft.ts";
 import { channelsMeant, wantedChannels } from "../shared/scope.ts";
 
 /** Which copied channel goes onto which; names of those without a place. */
@@ -13,14 +14,17 @@ export function clipPairs(
   scope: Scope,
   clip: Clip,
   s: { readonly to: "same" | "picked"; readonly order: readonly string[] },
-): { pairs: Map<ChannelKey, ChannelKey>; missing: string[] } {
+): { pairs: Map<ChannelKey, ChannelKey>; missing: string[]; scenery: string[] } {
   const meant = new Set(channelsMeant(shot, scope));
   const pairs = s.to === "picked" ? inOrder(shot, scope, clip, s.order) : new Map(matchClip(clip, shot.rig).matched);
+  const scenery = sayScenery(shot, scope, [...pairs.values()]);
+  const left = new Set(sceneryAmong(shot, scope, [...pairs.values()]));
+  const besides = new Set([...pairs].filter(([, to]) => left.has(to)).map(([from]) => from));
   for (const [from, to] of pairs) if (!meant.has(to)) pairs.delete(from);
   const missing = [
     ...new Set(
       Object.keys(clip.curves)
-        .filter((key) => !pairs.has(key))
+        .filter((key) => !pairs.has(key) && !besides.has(key))
         .map((key) => nameIn(clip, key)),
     ),
   ];
@@ -39,7 +43,7 @@ export function clipPairs(
       "Unlock what should take the keys.",
     );
   for (const [from, to] of pairs) if (!free.has(to)) pairs.delete(from);
-  return { pairs, missing };
+  return { pairs, missing, scenery };
 }
 
 /** Copied channels, in the order asked for, onto picked channels one by one; or control by control, channel names alike. */

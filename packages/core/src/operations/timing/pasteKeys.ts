@@ -83,7 +83,7 @@ export const pasteKeys: Operation<Settings> = {
   situation: ({ copiedKeys, frame }) => (copiedKeys ? pasteSettings(copiedKeys, frame) : {}),
   async run(shot, scope, s) {
     const clip = prepareClip(shot, s);
-    const { pairs, missing } = clipPairs(shot, { ...scope, keys: null }, clip, s);
+    const { pairs, missing, scenery } = clipPairs(shot, { ...scope, keys: null }, clip, s);
     const end = s.at + clip.length;
     const opened = s.place === "insert" ? makeRoom(shot, scope, [...pairs.values()], s.at, clip.length) : shot;
     const curves = layerCurves(opened, scope.layer);
@@ -102,7 +102,10 @@ export const pasteKeys: Operation<Settings> = {
         ? [`${missing.length} of ${countedWord(Object.keys(clip.curves).length, "curve")} have no place here: ${listed(missing)}.`]
         : [];
     const summary = `Pasted ${countedWord(count, "key")} on ${laid.size} ${laid.size === 1 ? "curve" : "curves"}, frames ${s.at} to ${round(end)}`;
-    return outcome(shot, { ...after, range: { start: shot.range.start, end: grown } }, summary, { warnings, notes });
+    return outcome(shot, { ...after, range: { start: shot.range.start, end: grown } }, summary, {
+      warnings: [...warnings, ...scenery],
+      notes,
+    });
   },
 };
 

@@ -13,7 +13,7 @@ import { countedWord } from "../../words.ts";
 const settings = z.object({
   list: z.string().max(20000).default("").meta({
     title: "Gaps",
-    widget: "lines",
+    widget: "list",
     help: 'The frames from pose to pose, as in "6 4 3 · hold 8 · 4". A hold that is not there yet is made, one left out is removed; gaps not listed stay.',
   }),
   share: poseShare,

@@ -85,7 +85,7 @@ export const VersionMenu = memo(function VersionMenu() {
       >
         <button type="button" className="version-button" title="Versions: named states of the passes">
           <Layers2 size={13} />
-          {present?.name ?? (versions.length > 0 ? "in none of the versions" : "Versions")}
+          {present?.name ?? (versions.length > 0 ? "Not kept yet" : "Versions")}
         </button>
       </Dropdown>
     </Popover>

@@ -18,7 +18,11 @@ interface WeightKeysProps {
 
 /** Put a key on a pass's weight at the playhead; the weight stays what it is. */
 export function keyWeightHere(pass: Pass): void {
-  changePass(pass.id, { weight: keyedAt(pass.weight, clock.frame) });
+  const { start, end } = currentDocument()?.range ?? { start: 1, end: 1 };
+  const keyed = keyedAt(pass.weight, clock.frame);
+  // One key alone would say the same all along: the other end of the shot has one too.
+  const other = clock.frame - start > end - clock.frame ? start : end;
+  changePass(pass.id, { weight: keyed.times.length > 1 ? keyed : insertKeyOn(keyed, Math.round(other)) });
 }
 
 /** The same where the band was pressed. */

@@ -1,0 +1,58 @@
+import { existsSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+import { type Browser, chromium } from "@playwright/test";
+import { buildServer } from "../apps/server/src/server.ts";
+import { chromium as settings } from "../e2e/chromium.ts";
+import { atMost, median, type Row } from "./measure.ts";
+
+const dist = fileURLToPath(new URL("../apps/web/dist", import.meta.url));
+const ROUNDS = 5;
+
+/** Milliseconds from asking for an address, in a browser that has never seen it, until something is there. */
+async function timeUntil(browser: Browser, address: string, isThere: () => boolean): Promise<number> {
+  const times: number[] = [];
+  for (let n = 0; n < ROUNDS; n++) {
+    const context = await browser.newContext({ viewport: settings.viewport });
+    const page = await context.newPage();
+    const start = performance.now();
+    await page.goto(address, { waitUntil: "commit" });
+    await page.waitForFunction(isThere, null, { polling: 20 });
+    times.push(performance.now() - start);
+    await context.close();
+  }
+  return median(times);
+}
+
+const hasShelf = () => [...document.querySelectorAll("h1, h2")].some(({ textContent }) => textContent === "At the landing");
+
+/** The bench with its trays, and the figure drawn: the middle of the view is not one colour any more. */
+function hasBench(): boolean {
+  const canvas = document.querySelector<HTMLCanvasElement>(".view-stage canvas");
+  if (!canvas || canvas.width < 50 || !document.querySelector(".curve-plot canvas")) return false;
+  const copy = document.createElement("canvas");
+  copy.width = copy.height = 24;
+  const pen = copy.getContext("2d");
+  pen?.drawImage(canvas, 0, 0, 24, 24);
+  return new Set(new Uint32Array(pen?.getImageData(0, 0, 24, 24).data.buffer ?? new ArrayBuffer(0))).size > 8;
+}
+
+/** From an address to the first picture, cold. */
+export async function benchStarting(): Promise<Row[]> {
+  if (!existsSync(dist)) throw new Error("The application is not built yet: npm run build.");
+  const server = await buildServer(dist);
+  const origin = await server.listen({ host: "127.0.0.1", port: 0 });
+  const browser = await chromium.launch(settings.launchOptions);
+  try {
+    return [
+      atMost("From the address to the shelf of shots", await timeUntil(browser, origin, hasShelf), 1500),
+      atMost(
+        "From the address of a demo shot to its bench, the figure drawn",
+        await timeUntil(browser, `${origin}/shots/demo-hop-aboard`, hasBench),
+        2500,
+      ),
+    ];
+  } finally {
+    await browser.close();
+    await server.close();
+  }
+}
