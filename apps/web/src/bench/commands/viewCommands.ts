@@ -46,7 +46,7 @@ export const viewCommands: readonly Command[] = [
   ...looks.map(
     ({ value, label, help }): Command => ({
       id: `look-${value}`,
-      title: `Show the figure ${label.toLowerCase()}`,
+      title: value === "silhouette" ? label : `${label} figure`,
       words: value === "silhouette" ? "outline shape black pose clarity" : "shading figure look",
       help,
       run: () => getState().set({ look: value }),
