@@ -34,6 +34,8 @@ export async function buildServer(dist: string): Promise<FastifyInstance> {
   await server.register(serveStatic, {
     root: dist,
     wildcard: false,
+    // The build has compressed its files already.
+    preCompressed: true,
     cacheControl: false,
     setHeaders: (reply, path) => void reply.header("cache-control", cacheFor(path.slice(dist.length))),
   });

@@ -2,6 +2,7 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { Alert, App as AntApp, Button, ConfigProvider } from "antd";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
+import { makeDemoShot } from "../shots/demo.ts";
 import { ShelfPage } from "../shots/ShelfPage.tsx";
 import { startAutosave } from "../storage/autosave.ts";
 import { probeStorage, useStorageState } from "../storage/probe.ts";
@@ -22,8 +23,11 @@ const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({
 /** What the bench needs is fetched at once where its address was opened, and from the shelf as soon as there is time. */
 function loadAhead(): void {
   const load = () => void Promise.all([loadBench(), loadStage()]).catch(() => undefined);
-  if (window.location.pathname.startsWith("/shots/")) load();
-  else window.addEventListener("load", () => setTimeout(load, 1200), { once: true });
+  const [, page, id] = window.location.pathname.split("/");
+  if (page === "shots") {
+    load();
+    if (id) void makeDemoShot(decodeURIComponent(id)).catch(() => undefined);
+  } else window.addEventListener("load", () => setTimeout(load, 1200), { once: true });
 }
 
 loadAhead();

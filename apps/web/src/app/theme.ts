@@ -71,6 +71,8 @@ export const palettes: Record<ThemeName, Palette> = {
 export function antTheme(name: ThemeName): ThemeConfig {
   const p = palettes[name];
   return {
+    // One version of the library alone: its styles need no name of their own.
+    hashed: false,
     algorithm: name === "dusk" ? theme.darkAlgorithm : theme.defaultAlgorithm,
     token: {
       colorPrimary: p.teal,

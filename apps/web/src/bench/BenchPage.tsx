@@ -3,13 +3,11 @@ import { useCallback } from "react";
 import { useParams } from "react-router";
 import { Header } from "../app/Header.tsx";
 import { StatusBar } from "../app/StatusBar.tsx";
-import { ExportDialog } from "../export/ExportDialog.tsx";
-import { GuideDialog } from "../help/GuideDialog.tsx";
+import { BenchDialogs } from "./BenchDialogs.tsx";
 import { BenchPanels } from "./BenchPanels.tsx";
-import { CommandFinder } from "./CommandFinder.tsx";
 import { useDocuments } from "./documents.ts";
-import { HistoryDrawer } from "./HistoryDrawer.tsx";
 import { OpenedShot } from "./OpenedShot.tsx";
+import { useAfterFirst } from "./useAfterFirst.ts";
 import { useClipboard } from "./useClipboard.ts";
 import { useToldNotices } from "./useToldNotices.tsx";
 import { useShortcuts } from "./useShortcuts.ts";
@@ -30,6 +28,7 @@ function Bench() {
   useShortcuts(say);
   useClipboard();
   useToldNotices();
+  const after = useAfterFirst();
   const readOnly = useDocuments((state) => (state.current ? state.open[state.current]?.readOnly : false));
   return (
     <div className="page bench">
@@ -45,10 +44,7 @@ function Bench() {
         <BenchPanels />
       </main>
       <StatusBar />
-      <CommandFinder />
-      <HistoryDrawer />
-      <ExportDialog />
-      <GuideDialog />
+      {after && <BenchDialogs />}
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { usePreferences } from "../app/preferences.ts";
 import { Rack } from "./rack/Rack.tsx";
+import { useAfterFirst } from "./useAfterFirst.ts";
 import { useSplitter } from "./useSplitters.ts";
 import { Transport } from "./view/Transport.tsx";
 import { ViewPanel } from "./view/ViewPanel.tsx";
@@ -13,6 +14,8 @@ import { WorkCard } from "./work/WorkCard.tsx";
 export function BenchPanels() {
   const layout = usePreferences((state) => state.layout);
   const looks = layout === "look";
+  // The figure is the first to be seen.
+  const after = useAfterFirst();
   const columns = useSplitter("columns", "left", "rack");
   const left = useSplitter("left", "view", "work");
   return (
@@ -40,16 +43,14 @@ export function BenchPanels() {
             </Panel>
             <Separator className={looks ? "splitter" : "splitter across"} />
             <Panel id="work" minSize={looks ? "300px" : "170px"}>
-              <div className="column">
-                <WorkCard />
-              </div>
+              <div className="column">{after && <WorkCard />}</div>
             </Panel>
           </Group>
         </div>
       </Panel>
       <Separator className={looks ? "splitter across" : "splitter"} />
       <Panel id="rack" minSize={looks ? "150px" : "400px"}>
-        <Rack slim={looks} />
+        {after && <Rack slim={looks} />}
       </Panel>
     </Group>
   );

@@ -13,6 +13,8 @@ interface Kept {
   picture: string;
 }
 
+const nextPaint = () => new Promise<void>((done) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done, 0))));
+
 async function shotFor(id: string): Promise<Shot | null> {
   const entry = useDocuments.getState().open[id];
   if (entry) return currentShot(entry.history);
@@ -28,6 +30,8 @@ export function ShotPicture({ id, version }: { id: string; version: number }) {
       const kept = await thumbnailStore.getItem<Kept>(id).catch(() => null);
       if (kept && wanted) setPicture(kept.picture);
       if (kept?.version === version) return;
+      // The shelf itself is to be seen before its pictures are drawn.
+      await nextPaint();
       const shot = await shotFor(id).catch(() => null);
       if (!shot || !wanted) return;
       const { drawStrip } = await import("../bench/view/strip.ts");

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { preferencesStore, workInMemory } from "./stores.ts";
+import { makeStores, preferencesStore, workInMemory } from "./stores.ts";
 
 /** How long a browser's database may take to answer before it counts as silent. */
 const PATIENCE = 4000;
@@ -19,6 +19,7 @@ export async function probeStorage(): Promise<void> {
     timer = setTimeout(() => reject(new Error("its database does not answer")), PATIENCE);
   });
   try {
+    await Promise.race([silence, makeStores().catch(() => undefined)]);
     await Promise.race([silence, preferencesStore.setItem("probe", Date.now()).then(() => preferencesStore.getItem("probe"))]);
   } catch (error) {
     // A full store can still be read, and the first save will say that it is full.

@@ -34,9 +34,36 @@ export function workInMemory(): void {
 
 extendPrototype(localforage);
 
+const DATABASE = "kneader";
+const names: string[] = [];
+
+/**
+ * Make all stores at once where some are missing, as on a first visit or after an update: made one by one, each would
+ * wait for the database to be opened anew. Where that fails, they are made one by one after all.
+ */
+export async function makeStores(): Promise<void> {
+  const missing = (database: IDBDatabase) => names.filter((name) => !database.objectStoreNames.contains(name));
+  const opened = (version?: number) =>
+    new Promise<IDBDatabase>((resolve, reject) => {
+      const request = indexedDB.open(DATABASE, version);
+      request.onupgradeneeded = () => {
+        for (const name of missing(request.result)) request.result.createObjectStore(name);
+      };
+      request.onsuccess = () => resolve(request.result);
+      request.onerror = () => reject(request.error);
+      request.onblocked = () => reject(new Error("another tab holds the database"));
+    });
+  const database = await opened();
+  const { version } = database;
+  const isComplete = missing(database).length === 0;
+  database.close();
+  if (!isComplete) (await opened(version + 1)).close();
+}
+
 /** A store in this browser, or in memory where the browser has none. */
 function store(name: string): Store {
-  const kept = localforage.createInstance({ name: "kneader", storeName: name }) as unknown as Store;
+  names.push(name);
+  const kept = localforage.createInstance({ name: DATABASE, storeName: name }) as unknown as Store;
   const memory = memoryStore();
   const now = () => (inMemory ? memory : kept);
   return {

@@ -2,6 +2,7 @@ import { type ThreeEvent, useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { palettes } from "../../app/theme.ts";
 import { useDocuments } from "../documents.ts";
+import { pictureShown } from "./firstPicture.ts";
 import { framingOf } from "./framing.ts";
 import { useHovered } from "./hovered.ts";
 import type { StageProps } from "./stageProps.ts";
@@ -28,6 +29,13 @@ export function StageContents(props: StageProps) {
     figure.pick(new Set(picked));
     invalidate();
   }, [figure, picked, invalidate]);
+
+  useEffect(() => {
+    let next = requestAnimationFrame(() => {
+      next = requestAnimationFrame(pictureShown);
+    });
+    return () => cancelAnimationFrame(next);
+  }, []);
 
   const press = (event: ThreeEvent<PointerEvent>) => {
     const { object, point, nativeEvent } = event;

@@ -1,6 +1,7 @@
 import type { Shot } from "@kneader/core";
 import { useEffect, useState } from "react";
 import { usePointerHeld } from "../../followPointer.ts";
+import { afterFirstPicture } from "../../view/firstPicture.ts";
 
 type Draw = typeof import("../../view/thumbnails.ts");
 let loading: Promise<Draw> | null = null;
@@ -27,6 +28,8 @@ export function useThumbnail(shot: Shot, frame: number, width: number, height: n
     if (held) return;
     let wanted = true;
     const timer = setTimeout(async () => {
+      await afterFirstPicture();
+      if (!wanted) return;
       loading ??= import("../../view/thumbnails.ts");
       const { drawPicture } = await loading;
       const drawn = await later(() => (wanted ? drawPicture(shot, frame, width, height) : null));
