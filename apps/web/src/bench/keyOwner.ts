@@ -39,7 +39,10 @@ export function somethingIsOpen(): boolean {
   return (
     document.querySelector(
       ".ant-select-dropdown:not(.ant-select-dropdown-hidden, .ant-slide-up-leave), .ant-dropdown:not(.ant-dropdown-hidden, .ant-slide-up-leave)",
-    ) !== null || [...document.querySelectorAll<HTMLElement>(".ant-modal-wrap")].some(({ style }) => style.display !== "none")
+    ) !== null ||
+    [...document.querySelectorAll<HTMLElement>(".ant-modal-wrap")].some(
+      (wrap) => wrap.style.display !== "none" && wrap.querySelector(".ant-modal[class*=-leave]") === null,
+    )
   );
 }
 

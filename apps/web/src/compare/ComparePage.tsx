@@ -11,6 +11,8 @@ import { useDocuments, useReadOnly } from "../bench/documents.ts";
 import { performOrTell } from "../bench/perform.ts";
 import { OpenedShot } from "../bench/OpenedShot.tsx";
 import { useCommandKeys } from "../bench/useCommandKeys.ts";
+import { cameras } from "../bench/view/cameraNames.ts";
+import { looks } from "../bench/view/looks.ts";
 import { Transport } from "../bench/view/Transport.tsx";
 import { download } from "../export/download.ts";
 import { keepShot } from "../shots/takeFiles.ts";
@@ -89,13 +91,16 @@ function Compare({ id }: { id: string }) {
           <Segmented
             size="small"
             aria-label="Camera"
-            value={camera === "free" ? "shot" : camera}
-            options={[
-              { value: "shot", label: "Shot" },
-              { value: "front", label: "Front" },
-              { value: "side", label: "Side" },
-            ]}
-            onChange={(value) => usePreferences.getState().set({ camera: value as "shot" })}
+            value={camera}
+            options={[...cameras]}
+            onChange={(value) => usePreferences.getState().set({ camera: value })}
+          />
+          <Segmented
+            size="small"
+            aria-label="Figure"
+            value={look}
+            options={looks.map(({ value, label, help }) => ({ value, label, title: help }))}
+            onChange={(value) => usePreferences.getState().set({ look: value })}
           />
           <SheetButton rows={[a, b]} />
         </div>

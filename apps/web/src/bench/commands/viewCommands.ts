@@ -1,5 +1,6 @@
 import { type Detail, details, usePreferences } from "../../app/preferences.ts";
 import { fitShown } from "../fit.ts";
+import { cameras } from "../view/cameraNames.ts";
 import { toggleFullScreen } from "../view/fullScreen.ts";
 import { looks } from "../view/looks.ts";
 import { layouts } from "../layouts.ts";
@@ -52,8 +53,8 @@ export const viewCommands: readonly Command[] = [
       run: () => getState().set({ look: value }),
     }),
   ),
-  ...(["shot", "front", "side", "free"] as const).map(
-    (camera): Command => ({
+  ...cameras.map(
+    ({ value: camera }): Command => ({
       id: `camera-${camera}`,
       title: camera === "free" ? "Free camera" : camera === "shot" ? "Shot camera" : `${camera === "front" ? "Front" : "Side"} view`,
       words: `camera view perspective ${camera === "free" ? "orbit turn pan zoom tumble" : "orthographic straight angle"}`,

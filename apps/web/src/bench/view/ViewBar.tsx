@@ -5,16 +5,9 @@ import { usePreferences } from "../../app/preferences.ts";
 import { runCommand } from "../commands/commands.ts";
 import { commandShortcut } from "../commandKeys.ts";
 import { layouts } from "../layouts.ts";
-import type { CameraName } from "./cameras.ts";
+import { cameras } from "./cameraNames.ts";
 import { GhostSettings } from "./GhostSettings.tsx";
 import { looks } from "./looks.ts";
-
-const cameras: { value: CameraName; label: string }[] = [
-  { value: "shot", label: "Shot" },
-  { value: "front", label: "Front" },
-  { value: "side", label: "Side" },
-  { value: "free", label: "Free" },
-];
 
 const withKeys = (text: string, id: string) => {
   const keys = commandShortcut(id);
@@ -39,7 +32,7 @@ export const ViewBar = memo(function ViewBar({ hasSet }: { hasSet: boolean }) {
   );
   return (
     <div className="view-bar">
-      <Segmented size="small" aria-label="Camera" value={camera} options={cameras} onChange={(value) => set({ camera: value })} />
+      <Segmented size="small" aria-label="Camera" value={camera} options={[...cameras]} onChange={(value) => set({ camera: value })} />
       <div className="view-switches" role="group" aria-label="What is drawn">
         <Popover placement="bottom" trigger="hover" mouseEnterDelay={0.35} title="Ghosts" content={<GhostSettings />}>
           <Button

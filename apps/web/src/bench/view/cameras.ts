@@ -1,8 +1,7 @@
 import type { Player, Shot } from "@kneader/core";
 import { Matrix4, type PerspectiveCamera, Vector3 } from "three";
+import type { CameraName } from "./cameraNames.ts";
 import { framingOf } from "./framing.ts";
-
-export type CameraName = "shot" | "front" | "side" | "free";
 
 const matrix = new Matrix4();
 

@@ -1,6 +1,6 @@
 import type { Shot } from "@kneader/core";
 import type { ThemeName } from "../../app/theme.ts";
-import type { CameraName } from "./cameras.ts";
+import type { CameraName } from "./cameraNames.ts";
 import type { Look } from "./looks.ts";
 
 /** A control whose path is drawn, and the frames at which it has keys. */
