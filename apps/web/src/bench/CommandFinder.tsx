@@ -31,6 +31,14 @@ export function CommandFinder() {
     if (!open) return;
     setText("");
     setAt(0);
+    // Not a letter is lost while it opens.
+    const early = (event: KeyboardEvent) => {
+      if (event.key.length !== 1 || event.ctrlKey || event.metaKey || document.activeElement === input.current?.input) return;
+      event.preventDefault();
+      setText((typed) => typed + event.key);
+    };
+    window.addEventListener("keydown", early, true);
+    return () => window.removeEventListener("keydown", early, true);
   }, [open]);
   const list = useRef<HTMLDivElement>(null);
   useEffect(() => {

@@ -4,6 +4,7 @@ import type { Shot } from "../model/shot.ts";
 import type { Exported } from "./format.ts";
 import { MotionWriter } from "./gltfMotion.ts";
 import { encodeText } from "./utf8.ts";
+import { countedWord } from "../words.ts";
 
 /** A control as a node; what glTF has no word for stands in its extras. */
 function nodeOf(control: Control, controls: readonly Control[], scale: readonly number[] | undefined): Record<string, unknown> {
@@ -22,10 +23,10 @@ function nodeOf(control: Control, controls: readonly Control[], scale: readonly 
 /** What the reader is told that the file does not hold. */
 function notesOf({ tally, sampled }: MotionWriter): string[] {
   const notes: string[] = [];
-  if (tally.exact > 0) notes.push(`${tally.exact} tracks are written key for key.`);
+  if (tally.exact > 0) notes.push(`${countedWord(tally.exact, "track")} written key for key.`);
   if (tally.sampled > 0)
     notes.push(
-      `${tally.sampled} tracks are sampled at every frame: glTF keeps rotations as quaternions and has no passes, follows, weighted handles or loops.`,
+      `${countedWord(tally.sampled, "track")} sampled at every frame: glTF keeps rotations as quaternions and has no passes, follows, weighted handles or loops.`,
     );
   if (sampled.sheared.size > 0)
     notes.push(

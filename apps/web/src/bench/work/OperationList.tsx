@@ -11,30 +11,25 @@ import { tell } from "../notices.ts";
 import { useSelection } from "../selection.ts";
 import { situation, useWork } from "./workStore.ts";
 
-/** So many are put on top: what fits, what was used lately. */
-const MOST_FITTING = 6;
-const MOST_LATELY = 5;
+/** So many are put on top: what fits, then what was used lately. */
+const MOST_FITTING = 4;
+const MOST_AT_HAND = 5;
 
 interface Section {
   readonly name: string;
   readonly ids: readonly string[];
 }
 
-/** What fits what is picked, what was used lately, then everything in the order of the work; or what fits the words. */
+/** What fits what is picked and what was used lately, then everything in the order of the work; or what fits the words. */
 function sectionsFor(text: string, lately: readonly string[]): Section[] {
   if (text.trim()) return [{ name: "Found", ids: findByWords(catalogue, text).map(({ id }) => id) }];
   const at = situation();
   const groups = [...new Set(catalogue.map(({ group }) => group))];
+  const fitting = at ? suiting(catalogue, at).map(({ id }) => id) : [];
+  const known = lately.filter((id) => catalogue.some((one) => one.id === id));
+  const atHand = [...new Set([...fitting.slice(0, MOST_FITTING), ...known])].slice(0, MOST_AT_HAND);
   return [
-    {
-      name: "Fits now",
-      ids: at
-        ? suiting(catalogue, at)
-            .slice(0, MOST_FITTING)
-            .map(({ id }) => id)
-        : [],
-    },
-    { name: "Lately", ids: lately.filter((id) => catalogue.some((one) => one.id === id)).slice(0, MOST_LATELY) },
+    { name: "At hand", ids: atHand },
     ...groups.map((name) => ({ name, ids: catalogue.filter(({ group }) => group === name).map(({ id }) => id) })),
   ].filter(({ ids }) => ids.length > 0);
 }

@@ -98,9 +98,10 @@ const QUICKENED = 3.5;
  * several times quicker as flesh is no loose thread; more damped where poses are stepped; a loop where the shot is one.
  */
 function firstSettings(shot: Shot, firsts: readonly string[]): Partial<z.infer<typeof settings>> {
-  const chain = [...new Set(firsts.flatMap((id) => (controlById(shot.rig, id) ? chainFrom(shot.rig, id) : [])))];
-  const length =
-    chain.reduce((sum, id) => sum + Math.hypot(...(controlById(shot.rig, id)?.rest ?? [0, 0, 0])), 0) / Math.max(1, firsts.length);
+  const lengthFrom = (first: string) =>
+    chainFrom(shot.rig, first).reduce((sum, id) => sum + Math.hypot(...(controlById(shot.rig, id)?.rest ?? [0, 0, 0])), 0);
+  // Of links of one chain picked together the first one hangs on to all of it.
+  const length = Math.max(0, ...firsts.filter((id) => controlById(shot.rig, id)).map(lengthFrom));
   const metres = length * (shot.unitMetres ?? 0);
   const pendulum = metres > 0 ? (QUICKENED * Math.sqrt(9.80665 / metres)) / (2 * Math.PI) : 2;
   const stepped = Object.values(shot.base).filter(({ times, kindOut }) => times.length > 2 && kindOut[0] === Tangent.stepped).length;
