@@ -14,6 +14,22 @@ export async function openShot(page: Page, name: string): Promise<void> {
   await expect(page.locator(".crumbs b")).toHaveText(name);
 }
 
+/** Addresses of the demo's shots. */
+const demoIds: Readonly<Record<string, string>> = {
+  "Half a walk": "demo-half-a-walk",
+  "Hop aboard": "demo-hop-aboard",
+  "Hand over the lantern": "demo-hand-over",
+  "Captured signal": "demo-captured-signal",
+  "Waiting on board": "demo-waiting",
+};
+
+/** A demo shot by its address, for what does not begin at the shelf. */
+export async function openDemo(page: Page, name: string): Promise<void> {
+  await page.goto(`/shots/${demoIds[name]}`);
+  await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
+  await expect(page.locator(".crumbs b")).toHaveText(name);
+}
+
 export async function backToShelf(page: Page): Promise<void> {
   await page.getByRole("link", { name: "Kneader, to the shelf of shots" }).click();
   await expect(page.getByRole("heading", { name: "At the landing" })).toBeVisible();

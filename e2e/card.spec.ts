@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { card, openShelf, openShot } from "./bench.ts";
+import { card, openDemo } from "./bench.ts";
 
 /** What has nothing to do on the blocked shot says why, in words that lead on. */
 const REFUSED: Readonly<Record<string, RegExp>> = {
@@ -18,8 +18,7 @@ const REFUSED: Readonly<Record<string, RegExp>> = {
 
 test("every operation runs from the card: a live result and one step to undo, or a refusal that helps", async ({ page }) => {
   test.setTimeout(180_000);
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   const choice = card(page).locator(".work-choice dd button");
   const undo = page.getByRole("button", { name: "Undo", exact: true });
   for (const title of await choice.allTextContents())

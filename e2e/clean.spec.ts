@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { apply, card, command, drag, openShelf, openShot, previewed, saved, scope, setNumber, shotOf, watchErrors } from "./bench.ts";
+import { apply, card, command, drag, openDemo, previewed, saved, scope, setNumber, shotOf, watchErrors } from "./bench.ts";
 
 /** Cleaning curves by hand: the box, numbers, locks, sets, two trays, the drift. */
 
@@ -18,13 +18,9 @@ async function pickAllShown(page: Page): Promise<void> {
   await drag(page, [box.x + 3, box.y + 3], [box.x + box.width - 12, box.y + box.height - 3]);
 }
 
-test.beforeEach(async ({ page }) => {
-  await openShelf(page);
-});
-
 test("picked keys are scaled by typed numbers and by the box, moved by middle drag, held to time or value", async ({ page }) => {
   const errors = watchErrors(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await button(page, "Tail 2").click();
   await pickAllShown(page);
   await expect(scope(page)).toContainText("30 keys on 3 curves");
@@ -79,7 +75,7 @@ test("picked keys are scaled by typed numbers and by the box, moved by middle dr
 });
 
 test("a side of the box is dragged with a live preview, and Esc gives up", async ({ page }) => {
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await button(page, "Tail 2").click();
   await pickAllShown(page);
   const before = await shotOf(page);
@@ -107,7 +103,7 @@ test("a side of the box is dragged with a live preview, and Esc gives up", async
 
 test("channels are locked, left alone and said so; hidden, isolated, kept as a set that outlives a reload", async ({ page }) => {
   const errors = watchErrors(page);
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   await button(page, "Head").click();
   await page.keyboard.press("q");
   await expect(scope(page)).toContainText("Head · 0 curves, 3 locked");
@@ -149,7 +145,7 @@ test("channels are locked, left alone and said so; hidden, isolated, kept as a s
 });
 
 test("curves and sheet stand open together on one filter; the drift is charted and leads to its worst frame", async ({ page }) => {
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   await page.keyboard.press("Shift+d");
   await expect(page.getByRole("region", { name: "Curves" })).toBeVisible();
   const sheet = page.getByRole("region", { name: "Sheet" });
@@ -175,7 +171,7 @@ test("curves and sheet stand open together on one filter; the drift is charted a
 });
 
 test("in space, blocking to curves, and work on handles run from the card", async ({ page }) => {
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   await page.keyboard.press("s");
   await previewed(page);
   await expect(card(page).getByRole("textbox", { name: "Ends within" })).toHaveCount(0);
@@ -202,7 +198,7 @@ test("in space, blocking to curves, and work on handles run from the card", asyn
 });
 
 test("in the sheet a drag with Alt takes later keys along, one with Ctrl leaves a copy", async ({ page }) => {
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   const before = (await shotOf(page)).base["tail-2.rotateX"].times;
   await page.keyboard.press("d");
   await page.getByRole("textbox", { name: "Filter channels" }).fill("tail 2");
@@ -226,7 +222,7 @@ test("in the sheet a drag with Alt takes later keys along, one with Ctrl leaves 
 });
 
 test("the timing list: all gaps and a hold typed at once, nonsense refused with its word, the hold hatched", async ({ page }) => {
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.keyboard.press("Shift+g");
   const list = card(page).getByRole("textbox", { name: "Gaps" });
   await expect(list).toHaveValue("5 5 5 5 5 5 5 5 5");

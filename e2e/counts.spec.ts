@@ -1,6 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
 import { Actions } from "./actions.ts";
-import { backToShelf, card, frameField, openShelf, openShot, previewed, shotOf } from "./bench.ts";
+import { backToShelf, card, frameField, openDemo, openShot, previewed, shotOf } from "./bench.ts";
 
 /** How few actions the work takes: a click, a key, a drag and a typed field are one each. */
 
@@ -12,8 +12,7 @@ const whole = async (page: Page) =>
   };
 
 test("a walk finished with its mirrored half, closed, and played three times with travel: 9", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Half a walk");
+  await openDemo(page, "Half a walk");
   const before = await whole(page);
   const act = new Actions(page);
   await act.press("Control+a", "Control+c", "End", "Shift+M");
@@ -32,8 +31,7 @@ test("a walk finished with its mirrored half, closed, and played three times wit
 });
 
 test("ten gaps changed: 3", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   const act = new Actions(page);
   await act.press("Shift+G");
   await act.type("6 4 3 2 3 hold 8 4 6 7 4");
@@ -44,8 +42,7 @@ test("ten gaps changed: 3", async ({ page }) => {
 });
 
 test("a capture simplified and played: 3", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   const act = new Actions(page);
   await act.press("s");
   await act.apply();
@@ -55,8 +52,7 @@ test("a capture simplified and played: 3", async ({ page }) => {
 });
 
 test("a lean at 150 %, then at 70 % with two keyed weights: 8", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   const act = new Actions(page);
   await act.press("a");
   await act.click(page.getByRole("button", { name: "Chest", exact: true }));
@@ -74,8 +70,7 @@ test("a lean at 150 %, then at 70 % with two keyed weights: 8", async ({ page })
 });
 
 test("overlap on tail and tassel with a locked hand pass at 70 %, baked: 8", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Waiting on board");
+  await openDemo(page, "Waiting on board");
   const act = new Actions(page);
   await act.click(page.getByRole("button", { name: "Tail 1", exact: true }));
   await act.click(page.getByRole("button", { name: "Tassel 1", exact: true }), "Shift");
@@ -93,8 +88,7 @@ test("overlap on tail and tassel with a locked hand pass at 70 %, baked: 8", asy
 });
 
 test("on twos with the camera, off and on along the shot: 7", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Waiting on board");
+  await openDemo(page, "Waiting on board");
   const act = new Actions(page);
   await act.press("Shift+O");
   await act.click(card(page).getByRole("switch", { name: "Ride with the camera" }));
@@ -113,8 +107,7 @@ test("on twos with the camera, off and on along the shot: 7", async ({ page }) =
 });
 
 test("a hop appended after itself: 5", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   const before = await whole(page);
   const act = new Actions(page);
   await act.press("Control+a", "Control+c", "End", "Control+v");
@@ -128,8 +121,7 @@ test("a hop appended after itself: 5", async ({ page }) => {
 });
 
 test("an action saved: 3; applied to another shot: 3", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   const act = new Actions(page);
   await act.press("Shift+S");
   await expect(card(page).getByRole("textbox", { name: "Name" })).toBeFocused();

@@ -1,7 +1,7 @@
 import { readFile } from "node:fs/promises";
 import { fileURLToPath } from "node:url";
 import { expect, type Page, test } from "@playwright/test";
-import { apply, backToShelf, exportAs, frameField, openShelf, openShot, previewed, reportedKeys, watchErrors } from "./bench.ts";
+import { apply, backToShelf, exportAs, frameField, openDemo, openShelf, previewed, reportedKeys, watchErrors } from "./bench.ts";
 
 const capture = fileURLToPath(new URL("../packages/core/test/fixtures/cmu-01-01.bvh", import.meta.url));
 
@@ -49,8 +49,7 @@ test("the open motion-capture file is dropped, plays, simplifies and exports", a
 });
 
 test("an exported shot comes back by the import button, in every format that can be read", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   const files: [string, Buffer][] = [];
   for (const [title, name] of [
     ["glTF, text with data inside", "back.gltf"],

@@ -1,5 +1,18 @@
 import { expect, type Page, test } from "@playwright/test";
-import { apply, card, command, frameField, openShelf, openShot, previewed, saved, setNumber, shotOf, watchErrors } from "./bench.ts";
+import {
+  apply,
+  card,
+  command,
+  frameField,
+  openDemo,
+  openShelf,
+  openShot,
+  previewed,
+  saved,
+  setNumber,
+  shotOf,
+  watchErrors,
+} from "./bench.ts";
 
 /** The walk of docs/first-shot.md, once from the keyboard alone and once with the mouse. */
 
@@ -99,8 +112,7 @@ async function makeWalkWhole(page: Page): Promise<void> {
 test("the first shot with the mouse", async ({ page }) => {
   test.setTimeout(180_000);
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.getByRole("button", { name: "To the operations" }).click();
   const choose = (title: string) => card(page).getByRole("button", { name: title, exact: true }).first().click();
 

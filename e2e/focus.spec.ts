@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { card, command, frameField, goToFrame, openShelf, openShot, previewed, saved, scope, shotOf } from "./bench.ts";
+import { card, command, frameField, goToFrame, openDemo, previewed, saved, scope, shotOf } from "./bench.ts";
 
 /** Keys go where the animator works; numbers that cannot be are refused; nothing is lost over a reload. */
 
@@ -14,8 +14,7 @@ async function spacePlays(page: Page, after: string): Promise<void> {
 }
 
 test("after a click on a toggle, a pose, a camera, a channel or a list the bench's keys are the bench's", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.getByRole("button", { name: "Arc", exact: true }).click();
   await spacePlays(page, "a toggle");
   await expect(page.getByRole("button", { name: "Arc", exact: true })).toHaveAttribute("aria-pressed", "false");
@@ -43,8 +42,7 @@ test("after a click on a toggle, a pose, a camera, a channel or a list the bench
 });
 
 test("Enter takes a card over and Esc gives it up from any of its fields; opened by key its first field is ready", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   await page.keyboard.press("s");
   await expect(card(page).getByRole("textbox", { name: "Rotation within" })).toBeFocused();
   // Typed and taken in one go: what is applied is what was typed.
@@ -85,8 +83,7 @@ test("Enter takes a card over and Esc gives it up from any of its fields; opened
 test("a number that cannot be is refused with the reason and not applied; Ctrl A picks keys, Ctrl C says when there is nothing", async ({
   page,
 }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.keyboard.press("s");
   await previewed(page);
   await page.keyboard.type("900");
@@ -117,8 +114,7 @@ test("a number that cannot be is refused with the reason and not applied; Ctrl A
 test("set and camera stay when the figure is retimed, and come along when everything is meant; keys beyond the range are offered room", async ({
   page,
 }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await expect(scope(page)).toHaveText("Whole figure · 150 curves");
   await page.keyboard.press("Shift+E");
   await expect(scope(page)).toHaveText("Everything in the shot · 162 curves");
@@ -144,8 +140,7 @@ test("set and camera stay when the figure is retimed, and come along when everyt
 });
 
 test("the last change and the steps before it are there after a reload", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.getByRole("button", { name: "Chest", exact: true }).click();
   const value = page.getByRole("textbox", { name: "Chest rotate X" });
   for (const degrees of ["5", "11"]) {

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { card, drag, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, stillPicture, watchErrors } from "./bench.ts";
+import { card, drag, exportAs, frameField, goToFrame, openDemo, previewed, scope, stillPicture, watchErrors } from "./bench.ts";
 
 /** What is done with the pointer: dragging keys, handles, gaps, bands and the playhead. */
 
@@ -24,13 +24,9 @@ async function keyPlace(page: Page, channel: string, index: number): Promise<[nu
   throw new Error(`key ${index} of ${channel} is not found`);
 }
 
-test.beforeEach(async ({ page }) => {
-  await openShelf(page);
-});
-
 test("a key dragged in the curve tray previews live, commits as one step, and Esc gives up", async ({ page }) => {
   const errors = watchErrors(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.getByRole("button", { name: "Head", exact: true }).click();
   await page.getByRole("button", { name: "Head rotate X", exact: true }).click();
   const at = await keyPlace(page, "head.rotateX", 3);
@@ -54,7 +50,7 @@ test("a key dragged in the curve tray previews live, commits as one step, and Es
 });
 
 test("keys are boxed, nudged, and removed", async ({ page }) => {
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.getByRole("button", { name: "Tail 2", exact: true }).click();
   const box = await tray(page).boundingBox();
   if (!box) throw new Error("no curve tray");
@@ -70,7 +66,7 @@ test("keys are boxed, nudged, and removed", async ({ page }) => {
 });
 
 test("a gap is dragged, rolled, typed; Alt lets later poses stay; nonsense is refused", async ({ page }) => {
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   const gap = (from: number, to: number) => page.getByRole("textbox", { name: `Gap from frame ${from} to ${to}` });
   const last = page.getByRole("textbox", { name: "Last frame" });
   const place = await gap(11, 16).boundingBox();
@@ -101,7 +97,7 @@ test("a gap is dragged, rolled, typed; Alt lets later poses stay; nonsense is re
 });
 
 test("the ruler scrubs, Shift picks a range, a pose is clicked, the wheel zooms", async ({ page }) => {
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   const ruler = page.locator(".ruler-plot");
   const box = await ruler.boundingBox();
   if (!box) throw new Error("no ruler");
@@ -125,7 +121,7 @@ test("the ruler scrubs, Shift picks a range, a pose is clicked, the wheel zooms"
 });
 
 test("passes: renamed, weighed by their band, ranged, put in order, soloed, removed", async ({ page }) => {
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.keyboard.press("a");
   await page.keyboard.press("a");
   const row = (name: string) => page.getByRole("region", { name, exact: true });
@@ -163,7 +159,7 @@ test("passes: renamed, weighed by their band, ranged, put in order, soloed, remo
 });
 
 test("channels are filtered by words, values typed with arithmetic", async ({ page }) => {
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   const filter = page.getByRole("textbox", { name: "Filter channels" });
   await filter.fill("tail rot y");
   await expect(page.locator(".channel")).toHaveCount(4);
@@ -182,7 +178,7 @@ test("channels are filtered by words, values typed with arithmetic", async ({ pa
 });
 
 test("a control is picked in the view, its arc drawn; cameras change", async ({ page }) => {
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   const view = page.getByRole("region", { name: "View" }).locator("canvas");
   await expect(view).toBeVisible();
   await stillPicture(view);
@@ -196,7 +192,7 @@ test("a control is picked in the view, its arc drawn; cameras change", async ({ 
 });
 
 test("an operation is tried, looked at before and after, cancelled; history goes anywhere", async ({ page }) => {
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   await goToFrame(page, 60);
   await page.keyboard.press("s");
   await previewed(page);
@@ -249,7 +245,7 @@ test("shortcuts can be changed, and a taken one moves", async ({ page }) => {
 
 test("in the sheet keys are picked by line, boxed, dragged in time; poses that are not complete show", async ({ page }) => {
   const errors = watchErrors(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.keyboard.press("d");
   await expect(page.getByRole("button", { name: "All keys" })).toBeVisible();
   await page.getByRole("textbox", { name: "Filter channels" }).fill("tail 2");

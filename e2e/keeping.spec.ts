@@ -6,6 +6,7 @@ import {
   command,
   frameField,
   goToFrame,
+  openDemo,
   openShelf,
   openShot,
   previewed,
@@ -60,8 +61,7 @@ async function kept(page: Page): Promise<{ names: string[]; orphans: number; hol
 }
 
 test("edits without a pause are saved while they go on: never more than a second is unsaved", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   for (let n = 1; n <= 20; n++) {
     await page.keyboard.press("a");
     await expect(page.getByRole("region", { name: `Pass ${n}`, exact: true })).toBeAttached();
@@ -86,8 +86,7 @@ test("edits without a pause are saved while they go on: never more than a second
 });
 
 test("writes that fail are tried again by themselves, leave nothing behind, and the last change is there in the end", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.evaluate(() => {
     const { put } = IDBObjectStore.prototype;
     let n = 0;
@@ -144,8 +143,7 @@ test("an imported shot is locked from the first moment; deleting asks for it; a 
 });
 
 test("put back as it came and opened again, a demo shot can be worked on; so can one that was left while it opened", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.keyboard.press("a");
   await saved(page);
   await backToShelf(page);
@@ -165,8 +163,7 @@ test("put back as it came and opened again, a demo shot can be worked on; so can
 test("files dropped on the bench and in the pantry are taken; twenty at once are all opened, with a list of what failed", async ({
   page,
 }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await dropFiles(page, { "wren.bvh": bvh("Wren") });
   await expect(page.locator(".crumbs b")).toHaveText("wren");
   await saved(page);
@@ -197,8 +194,7 @@ test("a browser without storage, or whose database is silent, is said, and the w
 });
 
 test("a database that fails for once is no reason to set a shot aside: it can be tried again", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.keyboard.press("a");
   await saved(page);
   await page.goto("/settings");
@@ -220,8 +216,7 @@ test("a database that fails for once is no reason to set a shot aside: it can be
 test("a worker that cannot be loaded is said in the card, and the next try works once it can", async ({ page }) => {
   let gone = true;
   await page.route(/operations\.worker/, (route) => (gone ? route.abort() : route.continue()));
-  await openShelf(page);
-  await openShot(page, "Half a walk");
+  await openDemo(page, "Half a walk");
   await page.keyboard.press("s");
   await expect(card(page).getByRole("alert")).toContainText(
     /The work stopped by itself: the worker could not be loaded\. Nothing was changed/,
@@ -253,8 +248,7 @@ test("previews leave nothing on the graphics card, and the free camera where it 
     watch("createBuffer", "deleteBuffer", "buffers");
     watch("createVertexArray", "deleteVertexArray", "arrays");
   });
-  await openShelf(page);
-  await openShot(page, "Half a walk");
+  await openDemo(page, "Half a walk");
   await page.getByRole("region", { name: "View" }).getByText("Free", { exact: true }).click();
   const view = page.locator(".view canvas").first();
   const box = (await view.boundingBox()) as { x: number; y: number; width: number; height: number };

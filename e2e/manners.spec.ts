@@ -1,11 +1,10 @@
 import { expect, test } from "@playwright/test";
-import { apply, card, command, frameField, openShelf, openShot, previewed } from "./bench.ts";
+import { apply, card, command, frameField, openDemo, previewed } from "./bench.ts";
 
 /** What gets in nobody's way: locks, fields and keys. */
 
 test("a locked pass is in nobody's way who does not touch it; who would change it is told, and keeps the card", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Half a walk");
+  await openDemo(page, "Half a walk");
   await page.keyboard.press("a");
   await command(page, "whole figure");
   await page.getByRole("button", { name: "Head", exact: true }).click();
@@ -44,8 +43,7 @@ async function keptTray(): Promise<unknown> {
 }
 
 test("letters typed as a tag are letters; trays chosen by key are still there after a reload", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Half a walk");
+  await openDemo(page, "Half a walk");
   await command(page, "save as action");
   await previewed(page);
   const tags = card(page).getByRole("combobox", { name: "Tags" });
@@ -68,8 +66,7 @@ test("letters typed as a tag are letters; trays chosen by key are still there af
 });
 
 test("after a click on a choice the bench's keys are the bench's", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Half a walk");
+  await openDemo(page, "Half a walk");
   await page.getByRole("radiogroup", { name: "Detail" }).getByText("Sheet", { exact: true }).click();
   await page.keyboard.press("ArrowRight");
   await expect(frameField(page)).toHaveValue("2");

@@ -9,6 +9,7 @@ import {
   drag,
   exportAs,
   goToFrame,
+  openDemo,
   openShelf,
   openShot,
   setNumber,
@@ -46,8 +47,7 @@ test("Waiting on board: overlap with a hand pass, a lean, a bounded nudge, two v
 }) => {
   test.setTimeout(180_000);
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Waiting on board");
+  await openDemo(page, "Waiting on board");
   const before = await whole(page);
 
   await test.step("tail and tassel follow, with a pass to key by hand above, at 70 %", async () => {
@@ -151,8 +151,7 @@ test("Waiting on board: overlap with a hand pass, a lean, a bounded nudge, two v
 test("a pass is split, coloured, locked, keyed in weight, found among many, and cleaned up", async ({ page }) => {
   test.setTimeout(120_000);
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.keyboard.press("a");
   for (const name of ["Chest", "Head"]) {
     await page.getByRole("button", { name, exact: true }).click();
@@ -245,8 +244,7 @@ test("merging ten passes over a long capture shows how far it is, leaves the ben
 });
 
 test("a tremor shakes alike in the page, in the worker and in Node", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await command(page, "tremor");
   await setNumber(page, "Turns by", "3");
   await apply(page);

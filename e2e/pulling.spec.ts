@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { command, drag, exportAs, frameField, goToFrame, openShelf, openShot, previewed, scope, shotOf, watchErrors } from "./bench.ts";
+import { command, drag, exportAs, frameField, goToFrame, openDemo, previewed, scope, shotOf, watchErrors } from "./bench.ts";
 
 /** Posing in the view: a part of the figure is dragged, and the difference lands in the chosen layer. */
 
@@ -26,8 +26,7 @@ async function topOf(page: Page): Promise<[number, number]> {
 
 test("a part pulled in the view turns, with Alt what it hangs on reaches; Esc and undo leave no trace", async ({ page }) => {
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Waiting on board");
+  await openDemo(page, "Waiting on board");
   const file = (await exportAs(page, "Kneader shot")).toString();
   const [x, y] = await topOf(page);
 
@@ -63,8 +62,7 @@ test("a part pulled in the view turns, with Alt what it hangs on reaches; Esc an
 
 test("in a pass one pull changes the whole shot, in a range it is a nudge, and what takes no keys says so", async ({ page }) => {
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Waiting on board");
+  await openDemo(page, "Waiting on board");
   const { base } = await shotOf(page);
   await page.keyboard.press("a");
   await expect(page.getByText("into Pass 1", { exact: true })).toBeVisible();

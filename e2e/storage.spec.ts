@@ -3,7 +3,7 @@ import { readFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium, expect, type Page, test } from "@playwright/test";
-import { backToShelf, goToFrame, openShelf, openShot, saved, watchErrors } from "./bench.ts";
+import { backToShelf, goToFrame, openDemo, openShelf, openShot, saved, watchErrors } from "./bench.ts";
 import { chromium as settings } from "./chromium.ts";
 
 /** Change something that can be seen again. */
@@ -62,8 +62,7 @@ test("killing the browser during work loses at most the last second", async ({ b
   try {
     const context = await start();
     const page = await context.newPage();
-    await openShelf(page);
-    await openShot(page, "Hop aboard");
+    await openDemo(page, "Hop aboard");
     for (let n = 1; n <= 4; n++) await addPass(page, n);
     await saved(page);
     // Not closed: killed, so that nothing of it can save on its way out. The profile's lock names its process.
@@ -81,8 +80,7 @@ test("killing the browser during work loses at most the last second", async ({ b
 });
 
 test("a broken record is set aside and offered for download, and the shelf still opens", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await addPass(page, 1);
   await saved(page);
   await page.goto("/settings");
@@ -100,8 +98,7 @@ test("a broken record is set aside and offered for download, and the shelf still
 });
 
 test("a shot whose curve is lost says so and takes the rest to the shelf for download", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await addPass(page, 1);
   await saved(page);
   await page.goto("/settings");
@@ -149,8 +146,7 @@ test("the same shot in a second tab is read-only there, and opens for work when 
 });
 
 test("full storage says what to do and the work goes on", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await page.evaluate(() => {
     IDBObjectStore.prototype.put = () => {
       throw new DOMException("The quota has been exceeded.", "QuotaExceededError");

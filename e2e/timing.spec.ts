@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { apply, card, command, drag, goToFrame, openShelf, openShot, previewed, setNumber, shotOf, watchErrors } from "./bench.ts";
+import { apply, card, command, drag, goToFrame, openDemo, previewed, setNumber, shotOf, watchErrors } from "./bench.ts";
 
 const chips = (page: Page) => page.locator("input.gap");
 const gaps = (page: Page) => chips(page).evaluateAll((list) => list.map((chip) => Number((chip as HTMLInputElement).value)));
@@ -22,8 +22,7 @@ const whole = async (page: Page) =>
 test("gaps are picked several at once and typed; poses are dragged, swapped, named, removed; holds live on the chip", async ({ page }) => {
   test.setTimeout(120_000);
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Hop aboard");
+  await openDemo(page, "Hop aboard");
   await expect.poll(() => gaps(page)).toEqual([5, 5, 5, 5, 5, 5, 5, 5, 5]);
 
   await test.step("three gaps at once", async () => {
@@ -116,8 +115,7 @@ test("on twos and off again the document is the same; a warp is shaped in the cu
 }) => {
   test.setTimeout(120_000);
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Waiting on board");
+  await openDemo(page, "Waiting on board");
   const before = await whole(page);
 
   await test.step("stepping rides along with the camera, goes off, on and away", async () => {
@@ -185,8 +183,7 @@ test("keys go through the clipboard: a half walk is completed by its mirror, clo
   test.setTimeout(120_000);
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Half a walk");
+  await openDemo(page, "Half a walk");
 
   await test.step("copy all, paste mirrored at the end, carrying on", async () => {
     await page.locator(".curve-plot canvas").focus();

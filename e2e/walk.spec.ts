@@ -7,7 +7,7 @@ import {
   exportAs,
   frameField,
   goToFrame,
-  openShelf,
+  openDemo,
   openShot,
   previewed,
   reportedKeys,
@@ -174,8 +174,7 @@ async function saveAndApply(page: Page): Promise<void> {
 test("an animator's day: clean a captured shot, layer, mirror, retime, loop, bake, reuse, export, and go back", async ({ page }) => {
   test.setTimeout(300_000);
   const errors = watchErrors(page);
-  await openShelf(page);
-  await openShot(page, "Captured signal");
+  await openDemo(page, "Captured signal");
   const original = (await exportAs(page, "Kneader shot")).toString();
 
   await test.step("simplify the whole figure with live preview", () => simplifyWhole(page));

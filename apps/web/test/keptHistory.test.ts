@@ -49,8 +49,8 @@ describe("undo steps over a reload", () => {
     let history = startHistory(big(0), 0);
     for (let n = 1; n < 5; n++) history = commit(history, { name: `Step ${n}`, shot: big(n), at: n });
     await keepHistory(store, hop.id, history);
-    const kept = await keptHistory(store, again(big(4)));
-    expect(kept?.steps.length).toBe(1);
+    // There is room for one of these alone, and that is saved anyway.
+    expect(await keptHistory(store, again(big(4)))).toBeNull();
   });
 
   test("of the shots worked on longest ago go", async () => {

@@ -40,9 +40,7 @@ export function somethingIsOpen(): boolean {
     document.querySelector(
       ".ant-select-dropdown:not(.ant-select-dropdown-hidden, .ant-slide-up-leave), .ant-dropdown:not(.ant-dropdown-hidden, .ant-slide-up-leave)",
     ) !== null ||
-    [...document.querySelectorAll<HTMLElement>(".ant-modal-wrap")].some(
-      (wrap) => wrap.style.display !== "none" && wrap.querySelector(".ant-modal[class*=-leave]") === null,
-    )
+    [...document.querySelectorAll<HTMLElement>(".ant-modal:not([class*=-leave])")].some((dialog) => dialog.offsetParent !== null)
   );
 }
 

@@ -40,7 +40,10 @@ function within(history: History): History {
 
 /** Keep the steps of a shot. Curves shared between them are stored once, as a structured clone keeps what is shared. */
 export async function keepHistory(store: Store, id: string, history: History, now = Date.now()): Promise<void> {
-  const kept: KeptHistory = { version: SCHEMA_VERSION, keptAt: now, ...within(history) };
+  const around = within(history);
+  // One step alone is the shot itself, which is saved anyway.
+  if (around.steps.length < 2) return store.removeItem(id);
+  const kept: KeptHistory = { version: SCHEMA_VERSION, keptAt: now, ...around };
   await store.setItem(id, kept);
   const others = (await store.keys()).filter((key) => key !== id);
   if (others.length < MOST_SHOTS) return;
