@@ -2,11 +2,12 @@ import { App as AntApp, Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { commandById, commands } from "../bench/commands/commands.ts";
 import { defaultShortcuts, fixedShortcuts, keyName, sayShortcut, whyNotShortcut } from "../bench/commandKeys.ts";
+import { GhostSettings } from "../bench/view/GhostSettings.tsx";
 import { Header } from "./Header.tsx";
 import { usePreferences } from "./preferences.ts";
 import type { ThemeName } from "./theme.ts";
 
-/** Theme and shortcuts. */
+/** Theme, ghosts and shortcuts. */
 export function SettingsPage() {
   const { theme, shortcuts, set } = usePreferences();
   const all: Readonly<Record<string, string>> = { ...defaultShortcuts, ...shortcuts };
@@ -44,6 +45,11 @@ export function SettingsPage() {
             ]}
             onChange={(value) => set({ theme: value as ThemeName })}
           />
+        </section>
+        <section>
+          <h2>Ghosts</h2>
+          <p className="quiet">Which poses are drawn pale beside the present one. The same stands under the ghosts' switch in the view.</p>
+          <GhostSettings />
         </section>
         <section>
           <h2>Shortcuts</h2>

@@ -46,7 +46,7 @@ export const pageCommands: readonly Command[] = [
     id: "go-settings",
     title: "Settings",
     words: "preferences options shortcuts hotkeys keyboard keys configure theme",
-    help: "Theme and shortcuts.",
+    help: "Theme, ghosts and shortcuts.",
     run: () => goTo("/settings"),
   },
   {
