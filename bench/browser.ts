@@ -182,7 +182,7 @@ async function passWeight(page: Page, origin: string): Promise<Row> {
   await lean.fill("9");
   await lean.press("Enter");
   await page.getByRole("button", { name: "Tail 1", exact: true }).click();
-  await page.getByRole("button", { name: "Overlap", exact: true }).click();
+  await page.getByRole("button", { name: "Overlap", exact: true }).first().click();
   const apply = page.getByRole("button", { name: "Apply Enter" });
   await apply.waitFor();
   await page.waitForTimeout(1000);

@@ -14,7 +14,6 @@ import { queryClient } from "./queryClient.ts";
 import { antTheme } from "./theme.ts";
 
 const loadBench = () => import("../bench/BenchPage.tsx");
-const loadStage = () => import("../bench/view/Stage.tsx");
 const BenchPage = lazy(() => loadBench().then((module) => ({ default: module.BenchPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage.tsx").then((module) => ({ default: module.ComparePage })));
 const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
@@ -22,7 +21,7 @@ const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({
 
 /** What the bench needs is fetched at once where its address was opened, and from the shelf as soon as there is time. */
 function loadAhead(): void {
-  const load = () => void Promise.all([loadBench(), loadStage()]).catch(() => undefined);
+  const load = () => void loadBench().catch(() => undefined);
   const [, page, id] = window.location.pathname.split("/");
   if (page === "shots") {
     load();

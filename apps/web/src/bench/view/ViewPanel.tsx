@@ -1,5 +1,5 @@
 import { keyTimes } from "@kneader/core";
-import { lazy, memo, Suspense, useMemo } from "react";
+import { memo, useMemo } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { usePlaying, useRestingFrame } from "../clock.ts";
 import { useReadOnly, useShown } from "../documents.ts";
@@ -10,10 +10,9 @@ import { isLong, useSettled } from "../useSettled.ts";
 import { ghostFrames } from "./ghostFrames.ts";
 import { useHovered } from "./hovered.ts";
 import { PullBar } from "./PullBar.tsx";
+import { Stage } from "./Stage.tsx";
 import type { ArcOf } from "./stageProps.ts";
 import { ViewBar } from "./ViewBar.tsx";
-
-const Stage = lazy(() => import("./Stage.tsx").then((module) => ({ default: module.Stage })));
 
 /** More arcs than these could not be told apart. */
 const MOST_ARCS = 6;
@@ -57,21 +56,19 @@ export function ViewPanel() {
   return (
     <section className="panel view" aria-label="View">
       <div className="view-stage">
-        <Suspense fallback={<div className="empty">Setting the stage …</div>}>
-          <Stage
-            shot={settled}
-            theme={theme}
-            camera={camera}
-            look={look}
-            plain={room}
-            ghosts={pale}
-            ghostInk={ghostInk}
-            picked={picked}
-            arcs={arcs}
-            onPick={pick}
-            pulls={!readOnly}
-          />
-        </Suspense>
+        <Stage
+          shot={settled}
+          theme={theme}
+          camera={camera}
+          look={look}
+          plain={room}
+          ghosts={pale}
+          ghostInk={ghostInk}
+          picked={picked}
+          arcs={arcs}
+          onPick={pick}
+          pulls={!readOnly}
+        />
         <ViewBar hasSet={shot.set !== null} />
         <MarkNote />
         <PullBar />
