@@ -1,6 +1,4 @@
-import { existsSync } from "node:fs";
-import { fileURLToPath } from "node:url";
-import { chromium, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import {
   channelKey,
   checkSettings,
@@ -16,12 +14,10 @@ import {
   WHOLE_FIGURE,
 } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
-import { buildServer } from "../apps/server/src/server.ts";
 import { chromium as settings } from "../e2e/chromium.ts";
 import { captureBytes } from "./capture.ts";
 import { atMost, median, type Row } from "./measure.ts";
-
-const dist = fileURLToPath(new URL("../apps/web/dist", import.meta.url));
+import { served } from "./served.ts";
 
 /** Milliseconds from dropping the capture on the shelf until the figure has moved on by a few frames. */
 async function dropToPlaying(page: Page, origin: string): Promise<number> {
@@ -276,12 +272,8 @@ async function poseTray(page: Page, origin: string): Promise<Row[]> {
   ];
 }
 
-export async function benchBrowser(): Promise<Row[]> {
-  if (!existsSync(dist)) throw new Error("The application is not built yet: npm run build.");
-  const server = await buildServer(dist);
-  const origin = await server.listen({ host: "127.0.0.1", port: 0 });
-  const browser = await chromium.launch(settings.launchOptions);
-  try {
+export const benchBrowser = (): Promise<Row[]> =>
+  served(async (browser, origin) => {
     const times: number[] = [];
     let rows: Row[] = [];
     for (let n = 0; n < 3; n++) {
@@ -298,8 +290,4 @@ export async function benchBrowser(): Promise<Row[]> {
       await context.close();
     }
     return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 3000), ...rows];
-  } finally {
-    await browser.close();
-    await server.close();
-  }
-}
+  });

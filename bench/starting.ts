@@ -1,11 +1,8 @@
-import { existsSync } from "node:fs";
-import { fileURLToPath } from "node:url";
-import { type Browser, chromium, type Page } from "@playwright/test";
-import { buildServer } from "../apps/server/src/server.ts";
+import type { Browser, Page } from "@playwright/test";
 import { chromium as settings } from "../e2e/chromium.ts";
 import { atMost, median, type Row } from "./measure.ts";
+import { served } from "./served.ts";
 
-const dist = fileURLToPath(new URL("../apps/web/dist", import.meta.url));
 const ROUNDS = 5;
 
 /** Milliseconds from asking for an address, in a browser that has never seen it, until something is there. */
@@ -38,22 +35,12 @@ function hasBench(): boolean {
 }
 
 /** From an address to the first picture, cold. */
-export async function benchStarting(): Promise<Row[]> {
-  if (!existsSync(dist)) throw new Error("The application is not built yet: npm run build.");
-  const server = await buildServer(dist);
-  const origin = await server.listen({ host: "127.0.0.1", port: 0 });
-  const browser = await chromium.launch(settings.launchOptions);
-  try {
-    return [
-      atMost("From the address to the shelf of shots", await timeUntil(browser, origin, shelfIsThere), 1500),
-      atMost(
-        "From the address of a demo shot to its bench, the figure drawn",
-        await timeUntil(browser, `${origin}/shots/demo-hop-aboard`, benchIsThere),
-        2500,
-      ),
-    ];
-  } finally {
-    await browser.close();
-    await server.close();
-  }
-}
+export const benchStarting = (): Promise<Row[]> =>
+  served(async (browser, origin) => [
+    atMost("From the address to the shelf of shots", await timeUntil(browser, origin, shelfIsThere), 1500),
+    atMost(
+      "From the address of a demo shot to its bench, the figure drawn",
+      await timeUntil(browser, `${origin}/shots/demo-hop-aboard`, benchIsThere),
+      2500,
+    ),
+  ]);

@@ -148,7 +148,6 @@ test("the last change and the steps before it are there after a reload", async (
     await value.press("Enter");
   }
   await saved(page);
-  await page.waitForTimeout(300);
   await page.reload();
   await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
   await page.getByRole("button", { name: "Chest", exact: true }).click();

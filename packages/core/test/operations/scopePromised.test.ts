@@ -132,7 +132,14 @@ describe("a key in a round", () => {
       }),
       runs,
     );
-    const walk = { ...curveFrom([[1, 0], [7, 20], [13, 0]]), runOut: { kind: "repeat" as const, rounds: 0 } }; // biome-ignore format: one curve
+    const walk = {
+      ...curveFrom([
+        [1, 0],
+        [7, 20],
+        [13, 0],
+      ]),
+      runOut: { kind: "repeat" as const, rounds: 0 },
+    };
     const shot = smallShot({ [KEY]: walk });
     const { shot: after, report } = runByHand(operations.keyValues, shot, WHOLE_FIGURE, { frame: 31, values: { [KEY]: 25 } });
     expect([...after.base[KEY].times]).toEqual([1, 7, 13]);
@@ -143,7 +150,15 @@ describe("a key in a round", () => {
   });
 
   test("of a travelling cycle the way of the rounds is taken off", () => {
-    const travel = { ...curveFrom([[1, 0], [7, 1], [13, 2]]), runIn: HOLD, runOut: { kind: "travel" as const, rounds: 3 } }; // biome-ignore format: one curve
+    const travel = {
+      ...curveFrom([
+        [1, 0],
+        [7, 1],
+        [13, 2],
+      ]),
+      runIn: HOLD,
+      runOut: { kind: "travel" as const, rounds: 3 },
+    };
     const after = keyChannels(smallShot({ [KEY]: travel }), "base", 31, { [KEY]: 6 }).base[KEY];
     expect(after.values[1]).toBeCloseTo(2, 12);
     expect(played(after, 31)).toBeCloseTo(6, 12);
@@ -155,7 +170,16 @@ describe("a replacing pass", () => {
   const settings = { frame: 20, values: { "spine.rotateX": 60 } };
 
   test("begins as the result below plays, at every time, and only the key differs", () => {
-    const lean = passOf("adds", { "spine.rotateX": curveFrom([[1, 3], [30, 12]]) }, { id: "lean" }); // biome-ignore format: one curve
+    const lean = passOf(
+      "adds",
+      {
+        "spine.rotateX": curveFrom([
+          [1, 3],
+          [30, 12],
+        ]),
+      },
+      { id: "lean" },
+    );
     const shot = movingShot({ passes: [lean, passOf("replaces", {}, { id: "over", name: "Over" })] });
     const { shot: after, report } = runByHand(operations.keyValues, shot, scope, settings);
     const [a, b] = [makePlayer(shot), makePlayer(after)];
@@ -194,7 +218,13 @@ describe("words", () => {
   test.each(catalogue.map(({ id, title }) => [title, id]))(
     "%s reports without a wrong plural and in words that can be said before",
     async (_title, id) => {
-      const one = smallShot({ "spine.rotateX": curveFrom([[1, 0], [25, 40], [49, 0]]) }); // biome-ignore format: one curve
+      const one = smallShot({
+        "spine.rotateX": curveFrom([
+          [1, 0],
+          [25, 40],
+          [49, 0],
+        ]),
+      });
       for (const shot of [one, await hopAboard()]) {
         const scope = shot === one ? { controls: ["spine"] } : {};
         const found = await (async () => run(id, shot, {}, scope))().catch(() => null);

@@ -62,7 +62,13 @@ export function framingOf(shot: Shot): Framing {
 
 /** Around some controls with what hangs on them, or around the figure, as a posed player has them: middle and radius, with room for flesh. */
 export function boundsOf(rig: Rig, player: Player, picked: readonly string[]): { centre: Place; radius: number } {
-  const meant = new Set(picked.length > 0 ? picked : figureControls(rig).filter(({ role }) => role !== "prop").map(({ id }) => id)); // biome-ignore format: one choice
+  const meant = new Set(
+    picked.length > 0
+      ? picked
+      : figureControls(rig)
+          .filter(({ role }) => role !== "prop")
+          .map(({ id }) => id),
+  );
   for (const { id, parent } of rig.controls) if (parent !== null && picked.length > 0 && meant.has(parent)) meant.add(id);
   const box = new Box();
   const whole = new Box();

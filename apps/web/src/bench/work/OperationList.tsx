@@ -1,7 +1,7 @@
 import { catalogue, operationById, suiting } from "@kneader/core";
 import { Input } from "antd";
 import { Search } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { missingForOperation } from "../commands/offeredCommands.ts";
 import { findByWords } from "../commands/findByWords.ts";
@@ -38,13 +38,13 @@ function sectionsFor(text: string, lately: readonly string[]): Section[] {
 export function OperationList() {
   const lately = usePreferences((state) => state.lately);
   const readOnly = useReadOnly();
-  const shot = useShot();
-  const selection = useSelection();
+  // What fits follows what the shot holds and what is picked.
+  useShot();
+  useSelection();
   const [text, setText] = useState("");
   const [at, setAt] = useState<string | null>(null);
   const list = useRef<HTMLDListElement>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what fits follows what is picked and what the shot holds
-  const sections = useMemo(() => sectionsFor(text, lately), [text, lately, shot, selection]);
+  const sections = sectionsFor(text, lately);
   const open = (id: string) => {
     const why = missingForOperation(id);
     if (why) tell(`${operationById(id).title}: ${why.charAt(0).toLowerCase()}${why.slice(1)}`);

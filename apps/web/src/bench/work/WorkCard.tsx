@@ -24,7 +24,7 @@ export function WorkCard() {
   return (
     <section className="panel work" aria-label="Work card">
       <LivePreview />
-      {operation ? <Work id={operation} /> : welcomed ? <OperationList /> : <FirstSteps />}
+      {operation ? <Work key={operation} id={operation} /> : welcomed ? <OperationList /> : <FirstSteps />}
     </section>
   );
 }
@@ -50,13 +50,12 @@ function Work({ id }: { id: string }) {
   const saves = operation.makes !== undefined;
   const body = useRef<HTMLDivElement>(null);
   // Whoever opened it with a key goes on with keys; what is a text to begin with is to be typed.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another operation is another card
   useEffect(() => {
     const first = body.current?.querySelector<HTMLElement>(fields);
     if (!first || !(isByKey() || isText(first))) return;
     first.focus();
     if (first instanceof HTMLInputElement || first instanceof HTMLTextAreaElement) first.select();
-  }, [id]);
+  }, []);
   const apply = async () => {
     try {
       const said = await applyWork();

@@ -69,7 +69,13 @@ export function drawArcs(shot: Shot, arcs: readonly ArcOf[]): Arcs {
   const player = makePlayer(shot, { only: arcs.map(({ control }) => control) });
   const { start, end } = shot.range;
   const step = Math.max(1, Math.ceil((end - start) / MOST));
-  const tracks = arcs.map(({ control, keys }) => ({ control, keys: new Set(keys), at: player.controlIndex.get(control), path: [] as number[], keyed: [] as number[] })); // biome-ignore format: one track
+  const tracks = arcs.map(({ control, keys }) => ({
+    control,
+    keys: new Set(keys),
+    at: player.controlIndex.get(control),
+    path: [] as number[],
+    keyed: [] as number[],
+  }));
   for (let frame = start; frame <= end; frame += step) {
     player.pose(frame);
     for (const { control, keys, at, path, keyed } of tracks) {
