@@ -14,7 +14,9 @@ export default {
     "\\.m?js$": swc({ syntax: "ecmascript" }),
   },
   // Packages that ship only modules of the newer kind.
-  transformIgnorePatterns: ["/node_modules/(?!(three|d3-.*|internmap|bezier-easing|comlink)/)"],
+  transformIgnorePatterns: [
+    "/node_modules/(?!(three|d3-.*|internmap|bezier-easing|comlink|@gltf-transform|property-graph|ktx-parse|meshoptimizer|@noble)/)",
+  ],
   moduleNameMapper: { "^three$": "<rootDir>/node_modules/three/build/three.module.js" },
   maxWorkers: 2,
 };

@@ -131,7 +131,7 @@ async function trays(page: Page): Promise<Row[]> {
 
 /** Ten keyed passes on every rotation of the capture merged in the worker, keys on every frame, until the card can apply it. */
 async function mergeInWorker(page: Page, origin: string): Promise<Row> {
-  const { shot } = readShot(captureBytes, "capture.bvh");
+  const { shot } = await readShot(captureBytes, "capture.bvh");
   const frames = Array.from({ length: 90 }, (_, i) => 1 + i * 30);
   const passes = Array.from({ length: 10 }, (_, n) => {
     const sway = curveFrom(frames.map((frame, i) => [frame, Math.sin(i + n) * 3]));
@@ -140,7 +140,7 @@ async function mergeInWorker(page: Page, origin: string): Promise<Row> {
   });
   await page.goto(origin);
   await page.getByRole("heading", { name: "At the landing" }).waitFor();
-  await page.dispatchEvent("body", "drop", { dataTransfer: await transferOf(page, "swaying.json", jsonOf({ ...shot, passes })) });
+  await page.dispatchEvent("body", "drop", { dataTransfer: await transferOf(page, "swaying.json", await jsonOf({ ...shot, passes })) });
   await page.getByRole("region", { name: "Rack" }).waitFor();
   await page.waitForTimeout(3000);
   await page.keyboard.press("b");
@@ -213,10 +213,10 @@ async function manyPoses(): Promise<Shot> {
   return run(await run(made, "run-on", { kind: "travel", rounds: 21 }), "bake-loop", {});
 }
 
-function jsonOf(shot: Shot): Uint8Array {
+async function jsonOf(shot: Shot): Promise<Uint8Array> {
   const format = formats.find(({ id }) => id === "json");
   if (!format) throw new Error("no format of our own");
-  return format.write(shot).bytes;
+  return (await format.write(shot)).bytes;
 }
 
 /** A file as the page is given it when it is dropped. */
@@ -251,7 +251,7 @@ async function poseTray(page: Page, origin: string): Promise<Row[]> {
   const plain = await playing();
   await page.getByRole("link", { name: "Kneader, to the shelf of shots" }).click();
   await page.getByRole("heading", { name: "At the landing" }).waitFor();
-  const dataTransfer = await transferOf(page, "poses.json", jsonOf(shot));
+  const dataTransfer = await transferOf(page, "poses.json", await jsonOf(shot));
   await page.dispatchEvent("body", "drop", { dataTransfer });
   await page.getByRole("region", { name: "Rack" }).waitFor();
   await page.waitForTimeout(3000);

@@ -10,12 +10,12 @@ export async function benchFiles(): Promise<Row[]> {
   const loader = new BVHLoader();
   const times = await medians(
     {
-      ours: () => readBvh(captureBytes, "capture"),
+      ours: () => readBvh({ bytes: captureBytes, name: "capture" }),
       three: () => loader.parse(text),
     },
     2000,
   );
-  const { shot } = readBvh(captureBytes, "capture");
+  const { shot } = readBvh({ bytes: captureBytes, name: "capture" });
   const saving = await medians({
     ours: () => {
       let bytes = 0;

@@ -11,7 +11,7 @@ import { atMost, medians, type Row } from "./measure.ts";
 const BOUNDS: Readonly<Record<string, number>> = { "0.1": 20022, "0.5": 6750, "2": 2354 };
 
 export async function benchSimplify(): Promise<Row[]> {
-  const { shot } = readBvh(captureBytes, "capture");
+  const { shot } = readBvh({ bytes: captureBytes, name: "capture" });
   const curves = Object.values(shot.base);
   const keys = (tolerance: number, broken: boolean, peaks = false) => {
     let total = 0;

@@ -71,7 +71,7 @@ function threeFigure(shot: Shot, passes: readonly Pass[]): () => void {
 }
 
 export async function benchStack(): Promise<Row[]> {
-  const shot: Shot = { ...readBvh(captureBytes, "capture").shot, range: { start: 1, end: FRAMES } };
+  const shot: Shot = { ...readBvh({ bytes: captureBytes, name: "capture" }).shot, range: { start: 1, end: FRAMES } };
   const play = (compose: Pass["compose"]) => {
     const player = makePlayer({ ...shot, passes: [0, 1, 2].map((n) => wavePass(shot, n, compose)) });
     return () => {
@@ -164,7 +164,7 @@ function played(shot: Shot): () => void {
 
 /** Milliseconds to merge ten adding passes on every rotation of the whole capture into base motion. */
 async function mergeTen(): Promise<number> {
-  const { shot } = readBvh(captureBytes, "capture");
+  const { shot } = readBvh({ bytes: captureBytes, name: "capture" });
   const stacked = { ...shot, passes: Array.from({ length: 10 }, (_, n) => wavePass(shot, n, "channel")) };
   const settings = bakePasses.settings.parse({ keys: "every" });
   const spent: number[] = [];

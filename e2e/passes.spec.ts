@@ -210,14 +210,14 @@ test("merging ten passes over a long capture shows how far it is, leaves the ben
   page,
 }) => {
   const errors = watchErrors(page);
-  const { shot } = readShot(new Uint8Array(await readFile("packages/core/test/fixtures/cmu-01-01.bvh")), "capture.bvh");
+  const { shot } = await readShot(new Uint8Array(await readFile("packages/core/test/fixtures/cmu-01-01.bvh")), "capture.bvh");
   const frames = Array.from({ length: 90 }, (_, i) => 1 + i * 30);
   const passes = Array.from({ length: 10 }, (_, n) => {
     const sway = curveFrom(frames.map((frame, i) => [frame, Math.sin(i + n) * 3]));
     const keys = shot.rig.controls.flatMap(({ id }) => rotateChannels.map((channel) => channelKey(id, channel)));
     return makePass(`sway-${n}`, `Sway ${n}`, "adds", Object.fromEntries(keys.map((key) => [key, sway])));
   });
-  const written = formats.find(({ id }) => id === "json")?.write({ ...shot, passes });
+  const written = await formats.find(({ id }) => id === "json")?.write({ ...shot, passes });
   await openShelf(page);
   await page
     .getByLabel("Shot file")
@@ -250,8 +250,8 @@ test("a tremor shakes alike in the page, in the worker and in Node", async ({ pa
   await apply(page);
   const json = await exportAs(page, "Kneader shot");
   const csv = await exportAs(page, "CSV table");
-  const { shot } = readShot(new Uint8Array(json), "hop.json");
+  const { shot } = await readShot(new Uint8Array(json), "hop.json");
   expect(shot.passes[0].kind).toBe("tremor");
-  const here = formats.find(({ id }) => id === "csv")?.write(shot).bytes;
+  const here = (await formats.find(({ id }) => id === "csv")?.write(shot))?.bytes;
   expect(csv.toString()).toBe(new TextDecoder().decode(here));
 });

@@ -7,7 +7,7 @@ const [count = 20_000, from = 0] = process.argv.slice(2).map(Number);
 let largest = 0;
 const total = { accepted: 0, refused: 0, slowest: 0, faults: 0 };
 for (let at = from; at < from + count; at += 500) {
-  const { accepted, refused, slowest, faults } = fuzzFiles(at, Math.min(500, from + count - at));
+  const { accepted, refused, slowest, faults } = await fuzzFiles(at, Math.min(500, from + count - at));
   largest = Math.max(largest, process.memoryUsage().rss);
   total.accepted += accepted;
   total.refused += refused;

@@ -30,7 +30,7 @@ async function shotsOf(files: CorpusFiles): Promise<{ name: string; shot: Shot; 
   const shots = [];
   for (const { id, make } of demoShots) shots.push({ name: id, shot: { ...(await make()), id }, isLong: false });
   for (const { name, bytes } of files.shots) {
-    const { shot } = readShot(bytes, name);
+    const { shot } = await readShot(bytes, name);
     shots.push({ name, shot: { ...shot, id: name }, isLong: shot.range.end - shot.range.start > 1000 });
   }
   return shots;
@@ -64,11 +64,11 @@ async function markRun(operation: Operation, shot: Shot, scope: Scope, chance: C
   }
 }
 
-function markFiles(name: string, shot: Shot): Marks {
+async function markFiles(name: string, shot: Shot): Promise<Marks> {
   const marks: Marks = {};
   for (const { id, extension, write } of formats) {
-    const { bytes, notes } = write(shot);
-    const read = readShot(bytes, `again${extension}`);
+    const { bytes, notes } = await write(shot);
+    const read = await readShot(bytes, `again${extension}`);
     // What stands in a file of our own changes with its version; what is read back from it may not.
     const own = id === "json" ? new Mark() : new Mark().bytes(bytes);
     marks[`${id} of ${name}`] = `${own.text(JSON.stringify(notes))} ${markShot(read.shot).text(JSON.stringify(read.notes))}`;
@@ -89,7 +89,7 @@ export async function runCorpus(files: CorpusFiles, { oneIn = 1, say = () => und
   let at = 0;
   for (const { name, shot, isLong } of await shotsOf(files)) {
     marks[name] = String(markShot(shot));
-    if (oneIn === 1 || !isLong) Object.assign(marks, markFiles(name, shot));
+    if (oneIn === 1 || !isLong) Object.assign(marks, await markFiles(name, shot));
     for (const [n, operation] of catalogue.entries())
       for (const variant of isLong ? [0] : [0, 1, 2]) {
         if (at++ % oneIn !== 0) continue;

@@ -205,13 +205,13 @@ async function open(file: string, messages: string[]): Promise<Shot> {
   } catch (error) {
     throw inWords(error, `"${file}" cannot be read`);
   }
-  const { shot, notes } = readShot(bytes, basename(file), filesBeside(dirname(file)));
+  const { shot, notes } = await readShot(bytes, basename(file), filesBeside(dirname(file)));
   messages.push(...notes);
   return shot;
 }
 
 async function save(shot: Shot, file: string, messages: string[]): Promise<void> {
-  const { bytes, notes } = formatOf(file).write(shot);
+  const { bytes, notes } = await formatOf(file).write(shot);
   await replaceFile(file, bytes);
   messages.push(...notes);
 }

@@ -13,7 +13,7 @@ const ENDS = ["LeftToeBase", "RightToeBase", "Head", "LFingers", "LThumb", "RFin
 test("the whole open capture, simplified in space from the command line: every end within 1 % of the height at every frame", async () => {
   const folder = await mkdtemp(join(tmpdir(), "kneader-space-"));
   try {
-    const before = readShot(await readFile(capture), "cmu-01-01.bvh").shot;
+    const before = (await readShot(await readFile(capture), "cmu-01-01.bvh")).shot;
     const was = makePlayer(before);
     was.pose(2);
     const heights = before.rig.controls.map((_, i) => was.worlds[i * 16 + 13]);
@@ -28,7 +28,7 @@ test("the whole open capture, simplified in space from the command line: every e
     expect(report.keysAfter).toBeLessThan(14000);
     expect(report.notes.join()).toMatch(/LeftToeBase, .* stay within/);
 
-    const is = makePlayer(readShot(await readFile(out), "out.json").shot);
+    const is = makePlayer((await readShot(await readFile(out), "out.json")).shot);
     let worst = 0;
     for (let frame = before.range.start; frame <= before.range.end; frame++) {
       was.pose(frame);

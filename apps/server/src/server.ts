@@ -25,6 +25,8 @@ export async function buildServer(dist: string): Promise<FastifyInstance> {
         imgSrc: ["'self'", "data:", "blob:"],
         styleSrc: ["'self'", "'unsafe-inline'"],
         fontSrc: ["'self'", "data:"],
+        // Meshes that are packed in files are unpacked by WebAssembly of the application's own.
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
         workerSrc: ["'self'", "blob:"],
         connectSrc: ["'self'", "blob:"],
         upgradeInsecureRequests: null,

@@ -13,6 +13,7 @@ import "./bench/rack/drift/drift.css";
 import "./bench/rack/sheet/sheet.css";
 import "./bench/dialogs.css";
 import "./export/export.css";
+import "./shots/choice.css";
 import "./shots/shelf.css";
 import "./pantry/pantry.css";
 import "./app/settings.css";

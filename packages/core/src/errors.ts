@@ -9,6 +9,7 @@ const errorCodes = {
   "bvh-syntax": "The BVH file is not written as it should be.",
   "bvh-numbers": "A frame of the BVH file has missing or wrong numbers.",
   "gltf-syntax": "The glTF file is not written as it should be.",
+  "no-asset": "The file the character came from is not here.",
   "gltf-data": "The glTF file points at data it does not have.",
   "csv-syntax": "The CSV file is not written as it should be.",
   "json-syntax": "The JSON file is not written as it should be.",

@@ -13,6 +13,11 @@ export { switchFollow } from "./evaluate/switchFollow.ts";
 export { addMembers, fillFromResult } from "./evaluate/fillPass.ts";
 export { readPose } from "./evaluate/readPose.ts";
 export { makeMirrorer, type PoseValues } from "./figure/mirror.ts";
+export { bodyOf } from "./figure/body/bodyOf.ts";
+export type { BodySurface, FigureBody } from "./figure/body/figureBody.ts";
+export type { Flesh } from "./figure/body/flesh.ts";
+export { growSkin } from "./figure/body/growSkin.ts";
+export { linearColour } from "./figure/body/linearColour.ts";
 export { makePlayer, type Player } from "./evaluate/makePlayer.ts";
 export { type Grip, type Place, type PullBy, pullTo } from "./figure/pull.ts";
 export { playedFrames } from "./evaluate/timeNode.ts";
@@ -29,8 +34,11 @@ export {
   type RotationOrder,
 } from "./maths/rotation.ts";
 export { curveFromBytes, curveToBytes } from "./formats/curveBytes.ts";
-export type { Format } from "./formats/format.ts";
-export { checkFileSize, formatOf, formats, readShot } from "./formats/formats.ts";
+export type { AnimationListed, Exported, Format, Imported, ReadChoices, WriteChoices } from "./formats/format.ts";
+export { checkFileSize, formatOf, formats, type NamedFile, readShot, recognise } from "./formats/formats.ts";
+export { drawable } from "./formats/gltf/skins.ts";
+export { originFile } from "./formats/originFile.ts";
+export { captureClip } from "./actions/captureClip.ts";
 export { readAction, writeAction } from "./formats/kneaderJson.ts";
 export { checkVersion, migrate, SCHEMA_VERSION } from "./formats/migrate.ts";
 export { shotFromRecord } from "./formats/schema.ts";

@@ -8,7 +8,7 @@ import { waitingOnBoard } from "./shots/waitingOnBoard.ts";
 export { standingFerryman } from "./standing.ts";
 
 export { demoActions } from "./actions.ts";
-export { otterSolids, type Solid } from "./figure.ts";
+export { otterBody } from "./otterBody.ts";
 
 /** The demo's shots, in the order in which the shelf shows them. */
 export const demoShots: readonly { id: string; name: string; make(): Shot | Promise<Shot>; note: string }[] = [

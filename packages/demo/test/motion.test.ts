@@ -1,5 +1,6 @@
 import { makePlayer, type Shot } from "@kneader/core";
-import { demoShots, otterSolids, standingFerryman } from "../src/index.ts";
+import { otterSolids } from "../src/figure.ts";
+import { demoShots, standingFerryman } from "../src/index.ts";
 import { Puppet, type Vec } from "../src/puppet.ts";
 import { ferrymanRig } from "../src/rig.ts";
 import { capturedSignal } from "../src/shots/capturedSignal.ts";

@@ -17,6 +17,7 @@ const loadBench = () => import("../bench/BenchPage.tsx");
 const BenchPage = lazy(() => loadBench().then((module) => ({ default: module.BenchPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage.tsx").then((module) => ({ default: module.ComparePage })));
 const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
+const AnimationsDialog = lazy(() => import("../shots/AnimationsDialog.tsx").then((module) => ({ default: module.AnimationsDialog })));
 const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({ default: module.SettingsPage })));
 
 /** What the bench needs is fetched at once where its address was opened, and from the shelf as soon as there is time. */
@@ -82,6 +83,9 @@ export function App() {
           <OutdatedNote />
           <BrowserRouter>
             <FileDrop />
+            <Suspense fallback={null}>
+              <AnimationsDialog />
+            </Suspense>
             <ErrorBoundary>
               <Suspense fallback={<div className="empty page-empty">One moment …</div>}>
                 <Routes>

@@ -52,7 +52,7 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
         });
         await pause();
       };
-      const nothing: Taken = { shots: [], actions: [], failed: [] };
+      const nothing: Taken = { shots: [], actions: [], onto: null, failed: [] };
       let taken = nothing;
       try {
         taken = await takeFiles(files, progress, wanted);
@@ -61,7 +61,7 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
       } finally {
         notification.destroy(KEY);
       }
-      const { shots, actions, failed } = taken;
+      const { shots, actions, onto, failed } = taken;
       if (failed.length > 0)
         notification.error({
           key: "files-not-opened",
@@ -75,6 +75,8 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
         await queryClient.invalidateQueries({ queryKey: ["actions"] });
         message.success(actions.length === 1 ? "The action is in the pantry." : `${actions.length} actions are in the pantry.`);
       }
+      // The card says what will be laid where, before anything is.
+      if (onto) (await import("../bench/work/workStore.ts")).useWork.getState().open("apply-action", { action: onto });
       if (shots.length === 1) {
         const [{ shot, notes }] = shots;
         try {

@@ -12,7 +12,7 @@ export function sheetFrames({ start, end }: { start: number; end: number }, coun
 
 /** A picture of both sides, a row each, at the same frames: for whoever has to choose. Bytes of a PNG. */
 export async function contactSheet(rows: readonly { name: string; shot: Shot }[], frames: readonly number[]): Promise<Uint8Array> {
-  const { drawPicture } = await import("../bench/view/thumbnails.ts");
+  const { drawPicture, prepareFigure } = await import("../bench/view/thumbnails.ts");
   const canvas = document.createElement("canvas");
   canvas.width = WIDTH * frames.length;
   canvas.height = rows.length * (HEIGHT + NAME);
@@ -22,6 +22,7 @@ export async function contactSheet(rows: readonly { name: string; shot: Shot }[]
   context.fillRect(0, 0, canvas.width, canvas.height);
   context.textBaseline = "middle";
   for (const [r, { name, shot }] of rows.entries()) {
+    await prepareFigure(shot);
     const top = r * (HEIGHT + NAME);
     context.fillStyle = "#2A2521";
     context.font = "600 14px Figtree, sans-serif";

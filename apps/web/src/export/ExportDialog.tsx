@@ -1,10 +1,13 @@
-import { formats, sayError, type Shot } from "@kneader/core";
+import { type Format, sayError, type Shot } from "@kneader/core";
 import { App as AntApp, Button, Modal, Radio } from "antd";
 import { useEffect, useState } from "react";
 import { useDialogs } from "../bench/dialogs.ts";
 import { currentDocument } from "../bench/documents.ts";
+import { useSelection } from "../bench/selection.ts";
 import { sayBytes } from "../bench/units.ts";
 import { download } from "./download.ts";
+import { type ExportChoices, extensionOf, formatsFor, plainChoices, writeChosen } from "./exportChoices.ts";
+import { ExportOptions } from "./ExportOptions.tsx";
 
 /** A file that is written and not saved yet, or why it cannot be. */
 type Ready = { readonly extension: string; readonly bytes: Uint8Array; readonly notes: readonly string[] } | { readonly problem: string };
@@ -13,17 +16,29 @@ type Ready = { readonly extension: string; readonly bytes: Uint8Array; readonly 
 export function ExportDialog() {
   const open = useDialogs((state) => state.open === "export");
   const show = useDialogs((state) => state.show);
-  const [id, setId] = useState("glb");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [choices, setChoices] = useState(plainChoices);
   const [ready, setReady] = useState<Ready | null>(null);
+  const picked = useSelection((state) => state.controls);
   const { message } = AntApp.useApp();
   const shot = currentDocument();
+  const offered = shot ? formatsFor(shot) : [];
+  const format =
+    offered.find(({ id }) => id === chosen) ?? offered.find(({ needsAsset }) => needsAsset) ?? offered.find(({ id }) => id === "glb");
   // The file is written as soon as its kind is chosen, so that what it cannot hold is known before.
   useEffect(() => {
-    if (!open || !shot) return;
+    if (!open || !shot || !format) return;
+    let isWanted = true;
     setReady(null);
-    const timer = setTimeout(() => setReady(prepare(id, shot)), 30);
-    return () => clearTimeout(timer);
-  }, [open, id, shot]);
+    const timer = setTimeout(async () => {
+      const made = await prepare(format, shot, choices, picked);
+      if (isWanted) setReady(made);
+    }, 30);
+    return () => {
+      isWanted = false;
+      clearTimeout(timer);
+    };
+  }, [open, format, shot, choices, picked]);
   const save = () => {
     if (!ready || !shot || "problem" in ready) return;
     const name = `${shot.name}${ready.extension}`;
@@ -34,7 +49,7 @@ export function ExportDialog() {
     <Modal
       open={open}
       title="Export"
-      width={480}
+      width={720}
       onCancel={() => show(null)}
       footer={[
         <Button key="close" onClick={() => show(null)}>
@@ -45,16 +60,21 @@ export function ExportDialog() {
         </Button>,
       ]}
     >
-      <Radio.Group value={id} onChange={(event) => setId(event.target.value)} className="format-list">
-        {formats.map((format) => (
-          <Radio key={format.id} value={format.id}>
-            <b>{format.title}</b> <span className="quiet mono">{format.extension}</span>
-            <div className="quiet">{format.help}</div>
-          </Radio>
-        ))}
-      </Radio.Group>
-      <div className="export-notes" role="status">
-        <Said ready={ready} />
+      <div className="export-columns">
+        <Radio.Group value={format?.id} onChange={(event) => setChosen(event.target.value)} className="format-list">
+          {offered.map((one) => (
+            <Radio key={one.id} value={one.id}>
+              <b>{one.title}</b> <span className="quiet mono">{shot && extensionOf(one, shot)}</span>
+              <div className="quiet">{one.help}</div>
+            </Radio>
+          ))}
+        </Radio.Group>
+        <div>
+          {format && shot && <ExportOptions format={format} shot={shot} picked={picked} choices={choices} onChange={setChoices} />}
+          <div className="export-notes" role="status">
+            <Said ready={ready} />
+          </div>
+        </div>
       </div>
     </Modal>
   );
@@ -75,11 +95,9 @@ function Said({ ready }: { ready: Ready | null }) {
   );
 }
 
-function prepare(id: string, shot: Shot): Ready | null {
-  const format = formats.find((one) => one.id === id);
-  if (!format) return null;
+async function prepare(format: Format, shot: Shot, choices: ExportChoices, picked: readonly string[]): Promise<Ready> {
   try {
-    return { extension: format.extension, ...format.write(shot) };
+    return { extension: extensionOf(format, shot), ...(await writeChosen(format, shot, choices, picked)) };
   } catch (error) {
     return { problem: sayError(error) };
   }

@@ -15,7 +15,7 @@ import { download } from "../export/download.ts";
 import { saveNow } from "../storage/autosave.ts";
 import { shotDoor, shotRecords } from "../storage/kept.ts";
 import { listShots, purgeDeleted, sweepOnce } from "../storage/shelf.ts";
-import { type AsideRecord, saySaveError, type ShotRecord } from "../storage/shotRecords.ts";
+import { type AsideRecord, assetOf, saySaveError, type ShotRecord } from "../storage/shotRecords.ts";
 import { makeDemoShot } from "./demo.ts";
 import { ShotPicture } from "./ShotPicture.tsx";
 import { keepShot } from "./takeFiles.ts";
@@ -32,7 +32,7 @@ async function shelf() {
 const refresh = () => queryClient.invalidateQueries({ queryKey: ["shelf"] });
 
 /** What can be opened, and the data that stands beside some of it. */
-const ACCEPTED = [...formats.map(({ extension }) => extension), ".bin"].join();
+const ACCEPTED = [...formats.map(({ extension }) => extension), ".bin", ".png", ".jpg", ".jpeg", ".webp", ".ktx2"].join();
 
 /** What can be done with shots on the shelf; whatever goes wrong is told. */
 function useShelfWork() {
@@ -141,7 +141,7 @@ function OwnShots({ kept, onChoose }: { kept: readonly ShotRecord[]; onChoose():
             key={record.id}
             id={record.id}
             name={record.name}
-            note={`${sayBytes(record.bytes)} · saved ${sayAgo(record.savedAt, Date.now())}`}
+            note={`${saySize(record, kept)} · saved ${sayAgo(record.savedAt, Date.now())}`}
             record={record}
             onRemove={() => void remove(record, "Deleted")}
             onDuplicate={() => void duplicate(record.id, record.name)}
@@ -155,6 +155,14 @@ function OwnShots({ kept, onChoose }: { kept: readonly ShotRecord[]; onChoose():
       </div>
     </section>
   );
+}
+
+/** What a shot takes in storage; a character that several share is there once. */
+function saySize(record: ShotRecord, kept: readonly ShotRecord[]): string {
+  const asset = assetOf(record);
+  if (!asset) return sayBytes(record.bytes);
+  const sharing = kept.filter((other) => assetOf(other)?.hash === asset.hash).length - 1;
+  return `${sayBytes(record.bytes)} + character ${sayBytes(asset.bytes)}${sharing > 0 ? `, shared with ${sharing} more` : ""}`;
 }
 
 function DemoShots({ kept }: { kept: readonly ShotRecord[] }) {

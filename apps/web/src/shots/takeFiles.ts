@@ -1,12 +1,15 @@
-import { type Action, checkFileSize, readAction, readShot, sayError, type Shot } from "@kneader/core";
+import { type Action, checkFileSize, readAction, sayError, type Shot } from "@kneader/core";
 import { shotDoor } from "../storage/kept.ts";
 import { pantry } from "../storage/pantry.ts";
+import { openCharacter } from "./openCharacter.ts";
 
 /** What came of files that were handed over. */
 export interface Taken {
   readonly shots: readonly { readonly shot: Shot; readonly notes: readonly string[] }[];
   /** Ids of actions that are in the pantry now. */
   readonly actions: readonly string[];
+  /** An action to be laid on the shot that is open. */
+  readonly onto: Action | null;
   readonly failed: readonly { readonly file: string; readonly why: string }[];
 }
 
@@ -32,6 +35,7 @@ export async function takeFiles(
   const shots: { shot: Shot; notes: readonly string[] }[] = [];
   const actions: string[] = [];
   const failed: { file: string; why: string }[] = [];
+  let onto: Action | null = null;
   const besides = new Map<string, Uint8Array>();
   const data = files.filter(({ name }) => isData(name));
   const others = files.filter(({ name }) => !isData(name));
@@ -47,12 +51,20 @@ export async function takeFiles(
         const action: Action = readAction(bytes);
         await pantry.put(action);
         actions.push(action.card.id);
-      } else shots.push(readShot(bytes, file.name, beside));
+      } else {
+        const opened = await openCharacter({ bytes, name: file.name, beside });
+        shots.push(...opened.shots);
+        if (opened.isOnto) onto = opened.actions[0] ?? onto;
+        for (const action of opened.actions) {
+          await pantry.put(action);
+          actions.push(action.card.id);
+        }
+      }
     } catch (error) {
       failed.push({ file: file.name, why: sayError(error) });
     }
   }
-  return { shots, actions, failed };
+  return { shots, actions, onto, failed };
 }
 
 /** Keep a shot that is not opened now. */

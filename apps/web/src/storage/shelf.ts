@@ -1,4 +1,4 @@
-import { shotDoor, shotRecords } from "./kept.ts";
+import { assets, shotDoor, shotRecords } from "./kept.ts";
 import type { AsideRecord, ShotRecord } from "./shotRecords.ts";
 
 /** How long a deleted shot can at least be brought back, in this tab or another one. */
@@ -30,9 +30,10 @@ export async function purgeDeleted(): Promise<void> {
 
 let swept = false;
 
-/** Once a visit: remove the curves that no record names, as a crash or a failed save may leave some behind. */
+/** Once a visit: remove the curves and the characters' files that no record names, as a crash or a failed save may leave some behind. */
 export async function sweepOnce(): Promise<void> {
   if (swept) return;
   swept = true;
   for (const [id, keys] of await shotRecords.idsOfCurves()) await shotDoor.whenFree(id, () => shotRecords.sweep(id, keys));
+  await assets.sweep(await shotRecords.namedAssets());
 }

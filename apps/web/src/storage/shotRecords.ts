@@ -260,6 +260,17 @@ export class ShotRecords {
     await Promise.all((Array.isArray(record.curveKeys) ? record.curveKeys : []).map((key) => this.stores.curves.removeItem(key)));
   }
 
+  /** Hashes of the files that any record names, also of shots that can be brought back and of those set aside. */
+  async namedAssets(): Promise<Set<string>> {
+    const named = new Set<string>();
+    for (const id of await this.stores.shots.keys()) addAsset(await this.stores.shots.getItem(id), named);
+    for (const id of await this.stores.aside.keys()) {
+      const aside = await this.stores.aside.getItem<AsideRecord>(id);
+      addAsset((aside?.raw as { record?: unknown } | undefined)?.record, named);
+    }
+    return named;
+  }
+
   /** Ids of shots of which there are curves. */
   async idsOfCurves(): Promise<Map<string, string[]>> {
     const ids = new Map<string, string[]>();
@@ -282,6 +293,17 @@ export class ShotRecords {
     for (const key of gone) await this.stores.curves.removeItem(key);
     return gone.length;
   }
+}
+
+/** The file that a record's character came from, whatever else is wrong with it. */
+export function assetOf(record: unknown): { hash: string; bytes: number } | null {
+  const asset = (record as { shot?: { asset?: { hash?: unknown; bytes?: unknown } | null } } | null)?.shot?.asset;
+  return typeof asset?.hash === "string" ? { hash: asset.hash, bytes: Number(asset.bytes) || 0 } : null;
+}
+
+function addAsset(record: unknown, named: Set<string>): void {
+  const asset = assetOf(record);
+  if (asset) named.add(asset.hash);
 }
 
 function damaged(record: { name?: unknown } | null, id: string, how = ""): KneaderError {

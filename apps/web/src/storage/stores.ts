@@ -83,6 +83,8 @@ export const thumbnailStore = store("thumbnails");
 export const actionStore = store("actions");
 /** What the pantry lists of each action, so that it need not be read whole. */
 export const cardStore = store("action-cards");
+/** Files that characters came from, by hash. */
+export const assetStore = store("assets");
 export const preferencesStore = store("preferences");
 /** Undo steps, by shot. */
 export const historyStore = store("histories");

@@ -1,5 +1,6 @@
 import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
 import { matrixFromQuat, quatFromMatrix } from "../maths/rotation.ts";
+import { layoutOf } from "./rigLayout.ts";
 import { type Control, controlById, type Rig } from "../model/rig.ts";
 
 /** A control's matrix at rest in the space of the one above it. */
@@ -18,6 +19,18 @@ function restWorld(rig: Rig, id: string | null): Float64Array {
   const local = restLocal(control);
   multiplyAffine(local, 0, restWorld(rig, control.parent), 0, local.slice(), 0);
   return local;
+}
+
+/** Where every control of a rig stands in the world at rest, sixteen numbers each. */
+export function restWorlds(rig: Rig): Float64Array {
+  const { parents } = layoutOf(rig);
+  const worlds = new Float64Array(rig.controls.length * 16);
+  rig.controls.forEach((control, i) => {
+    const local = restLocal(control);
+    if (parents[i] < 0) worlds.set(local, i * 16);
+    else multiplyAffine(worlds, i * 16, worlds, parents[i] * 16, local, 0);
+  });
+  return worlds;
 }
 
 /** The rest place and turn with which a control rests where it did, under another control (null: the world). */

@@ -7,7 +7,7 @@ import { channelKey, type Control, makeControl } from "../model/rig.ts";
 import { rateFromFps } from "../model/shot.ts";
 import { emptyShot } from "../model/shotFields.ts";
 import { type ByteReader, ascii, isSpace, LONGEST_WORD, lineOf, readNumber, readRow, readWord, skipSpace } from "./bytes.ts";
-import type { Imported } from "./format.ts";
+import type { Imported, ShotFile } from "./format.ts";
 import { freshId } from "../model/freshId.ts";
 import { MOST_CONTROLS } from "./limits.ts";
 import { uniqueIds } from "./uniqueIds.ts";
@@ -29,7 +29,7 @@ interface Column {
  * Read a BVH file (Biovision hierarchy, a format in general use): one control a joint, a linear key a
  * frame; a channel that never changes gets a single key. Rotations keep the file's order.
  */
-export function readBvh(bytes: Uint8Array, name: string): Imported {
+export function readBvh({ bytes, name }: ShotFile): Imported {
   const reader: ByteReader = { bytes, at: 0 };
   const notes: string[] = [];
   const { controls, columns } = readHierarchy(reader);

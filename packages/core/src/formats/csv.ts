@@ -9,7 +9,7 @@ import type { Shot } from "../model/shot.ts";
 import { emptyShot } from "../model/shotFields.ts";
 import { curveFromSamples } from "../curve/bakeValues.ts";
 import { decodeText, encodeText } from "./utf8.ts";
-import type { Exported, Format, Imported } from "./format.ts";
+import type { Exported, Format, Imported, ShotFile } from "./format.ts";
 
 /** One line a frame, one column a channel that has a curve anywhere: final values, passes included. */
 export function writeCsv(shot: Shot): Exported {
@@ -30,7 +30,7 @@ export function writeCsv(shot: Shot): Exported {
 const MOST_COLUMNS = 20_000;
 
 /** Read such a table back: a flat rig of the controls its heading names, a linear key a frame. */
-export function readCsv(bytes: Uint8Array, name: string): Imported {
+export function readCsv({ bytes, name }: ShotFile): Imported {
   const lines = csvParseRows(decodeText(bytes)).filter((row) => row.some((cell) => cell.trim() !== ""));
   const [first, ...keys] = (lines[0] ?? []).map((cell) => cell.trim());
   if (first?.toLowerCase() !== "frame" || keys.length === 0)

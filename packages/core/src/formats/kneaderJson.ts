@@ -1,10 +1,12 @@
+import { fromByteArray, toByteArray } from "base64-js";
 import { KneaderError } from "../errors.ts";
 import { freshId } from "../model/freshId.ts";
 import type { Action } from "../model/action.ts";
 import type { Shot } from "../model/shot.ts";
 import { checkAction } from "./checkShot.ts";
 import { decodeText, encodeText } from "./utf8.ts";
-import type { Exported, Format, Imported } from "./format.ts";
+import type { Exported, Format, Imported, ShotFile, WriteChoices } from "./format.ts";
+import { hashOf } from "./hashOf.ts";
 import { sayJsonError } from "./sayJsonError.ts";
 import { actionFromJson, actionToJson, shotFromJson, shotToJson } from "./schema.ts";
 
@@ -21,13 +23,34 @@ function parseJson(bytes: Uint8Array): unknown {
   }
 }
 
-export function writeKneader(shot: Shot): Exported {
-  return { bytes: encodeText(JSON.stringify(shotToJson(shot))), notes: [] };
+/** With the character's file inside where that is given; without, the shot is opened on the file kept in the browser, if it is there. */
+export function writeKneader(shot: Shot, { asset }: WriteChoices = {}): Exported {
+  const json = shotToJson(shot);
+  if (!shot.asset) return { bytes: encodeText(JSON.stringify(json)), notes: [] };
+  if (asset) return { bytes: encodeText(JSON.stringify({ ...json, asset: fromByteArray(asset) })), notes: [] };
+  return {
+    bytes: encodeText(JSON.stringify(json)),
+    notes: [`The character's file ("${shot.asset.name}") is not inside: where it is not known the figure is drawn as a plain body.`],
+  };
 }
 
 /** A shot file; the shot gets a new id, so that opening a file never replaces a shot that is there. */
-export function readKneader(bytes: Uint8Array): Imported {
-  return { shot: { ...shotFromJson(parseJson(bytes)), id: freshId("shot") }, notes: [] };
+export function readKneader({ bytes }: ShotFile): Imported {
+  const json = parseJson(bytes);
+  const shot = { ...shotFromJson(json), id: freshId("shot") };
+  const inside = (json as { asset?: unknown }).asset;
+  if (!shot.asset || typeof inside !== "string") return { shot, notes: [] };
+  const asset = bytesOf(inside);
+  if (asset && hashOf(asset) === shot.asset.hash) return { shot, notes: [], asset };
+  return { shot, notes: ["The character's file inside is damaged and was left out; the motion is whole."] };
+}
+
+function bytesOf(text: string): Uint8Array | null {
+  try {
+    return toByteArray(text);
+  } catch {
+    return null;
+  }
 }
 
 export function writeAction(action: Action): Uint8Array {

@@ -105,6 +105,19 @@ function shotWith(curve: z.ZodType<Curve>) {
       }),
     ),
     poseMarks: z.array(z.object({ frame: z.number(), name: z.string(), colour: z.enum(markColours).nullable() })),
+    asset: z
+      .object({
+        hash: z.string().regex(/^[0-9a-f]{64}$/),
+        name: z.string(),
+        bytes: z.number().int().min(0),
+        isDrawn: z.boolean(),
+        animation: z.number().int().min(0).nullable(),
+        animationName: z.string().nullable(),
+        firstFrame: z.number(),
+        nodes: z.record(z.string(), z.number().int().min(0)),
+        shapes: z.record(z.string(), z.array(z.string())),
+      })
+      .nullable(),
   });
 }
 
@@ -163,7 +176,7 @@ export function clipToJson(clip: Clip): unknown {
   return { ...clip, curves: Object.fromEntries(Object.entries(clip.curves).map(([key, curve]) => [key, curveToJson(curve)])) };
 }
 
-export function shotToJson(shot: Shot): unknown {
+export function shotToJson(shot: Shot): Record<string, unknown> {
   return { format: "kneader-shot", version: SCHEMA_VERSION, shot: mapCurves(shot, (curve) => curveToJson(curve) as unknown as Curve) };
 }
 

@@ -87,10 +87,16 @@ export function channelKeysOf(rig: Rig): ChannelKey[] {
   return rig.controls.flatMap((control) => control.channels.map((channel) => channelKey(control.id, channel)));
 }
 
-export type ChannelUnit = "degrees" | "length" | "factor" | "number";
+export type ChannelUnit = "degrees" | "length" | "factor" | "percent" | "number";
+
+/** What the name of an attribute in percent ends with. */
+export const PERCENT = " %";
+/** The attribute of a camera: how many degrees it sees from bottom to top. */
+export const FIELD_OF_VIEW = "fieldOfView";
 
 export function channelUnit(channel: string): ChannelUnit {
-  if (channel.startsWith("rotate")) return "degrees";
+  if (channel.endsWith(PERCENT)) return "percent";
+  if (channel.startsWith("rotate") || channel === FIELD_OF_VIEW) return "degrees";
   if (channel.startsWith("move")) return "length";
   if (channel.startsWith("scale")) return "factor";
   return "number";
@@ -98,13 +104,15 @@ export function channelUnit(channel: string): ChannelUnit {
 
 /** The value a channel has when nothing is keyed. */
 export function restValue(channel: string): number {
-  return channel.startsWith("scale") ? 1 : 0;
+  if (channel === FIELD_OF_VIEW) return 30;
+  return channel.startsWith("scale") && !channel.endsWith(PERCENT) ? 1 : 0;
 }
 
 /** "rotateX" → "rotate X"; names of own attributes stay as they are. */
 export function channelLabel(channel: string): string {
   // Under an older name in files: whether what is stepped rides along with the camera.
   if (channel === "attached") return "rides along";
+  if (channel === FIELD_OF_VIEW) return "field of view";
   return channel.replace(/^(move|rotate|scale)([XYZ])$/, "$1 $2");
 }
 

@@ -92,6 +92,27 @@ export interface ChannelSet {
   readonly channels: readonly ChannelKey[];
 }
 
+/** The file a shot's character came from, kept beside the shot by its hash. */
+export interface ShotAsset {
+  /** SHA-256 of its bytes, in hexadecimal. */
+  readonly hash: string;
+  readonly name: string;
+  /** Its size. */
+  readonly bytes: number;
+  /** It has meshes: the figure is drawn from it. */
+  readonly isDrawn: boolean;
+  /** Which of its animations the shot began with, counted from 0. */
+  readonly animation: number | null;
+  /** Its name there; null when it has none. */
+  readonly animationName: string | null;
+  /** The frame of its second 0. */
+  readonly firstFrame: number;
+  /** By control: the number of its node in the file. */
+  readonly nodes: Readonly<Record<string, number>>;
+  /** By control: the channels of the shapes its mesh morphs between, in the file's order. */
+  readonly shapes: Readonly<Record<string, readonly string[]>>;
+}
+
 export interface Shot {
   readonly id: string;
   readonly name: string;
@@ -113,6 +134,8 @@ export interface Shot {
   readonly sets: readonly ChannelSet[];
   readonly poseMarks: readonly PoseMark[];
   readonly versions: readonly Version[];
+  /** What its figure came from, when that was a file with more in it than motion. */
+  readonly asset: ShotAsset | null;
 }
 
 export const BASE = "base";

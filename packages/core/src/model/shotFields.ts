@@ -21,6 +21,7 @@ const shotDefaults = {
   sets: [],
   poseMarks: [],
   versions: [],
+  asset: null,
 } as const satisfies Omit<Shot, "id" | "name" | "rig">;
 
 const passDefaults = {

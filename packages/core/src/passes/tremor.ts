@@ -12,6 +12,12 @@ const settings = z.object({
   rotate: z.number().min(0).max(180).default(1).meta({ title: "Turns by", unit: "degrees", max: 15, step: 0.1 }),
   move: z.number().min(0).default(0).meta({ title: "Moves by", unit: "length", max: 0.1, step: 0.001 }),
   scale: z.number().min(0).max(100).default(0).meta({ title: "Scales by", unit: "percent", max: 20, step: 0.5 }),
+  shapes: z
+    .number()
+    .min(0)
+    .max(200)
+    .default(0)
+    .meta({ title: "Shapes by", unit: "percent", max: 30, step: 0.5, help: "Weights of shapes, which go from 0 to 100 %." }),
   speed: z.number().min(0.01).max(60).default(4).meta({ title: "Shakes a second", max: 15, step: 0.1 }),
   rough: z
     .number()
@@ -52,6 +58,7 @@ export const tremorPass: MotionPassKind = {
       degrees: settingOverTime(pass, NAME, "rotate", s.rotate),
       length: settingOverTime(pass, NAME, "move", s.move),
       factor: () => s.scale / 100,
+      percent: () => s.shapes,
       number: () => 0,
     };
     const speed = settingOverTime(pass, NAME, "speed", s.speed);

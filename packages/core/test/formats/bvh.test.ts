@@ -32,7 +32,7 @@ const good = small("0 0 0 10 20 30 1 2 3\n1 2 3 11 21 31 4 5 6\n");
 
 describe("reading BVH", () => {
   test("joints, offsets, orders, end sites and frames", () => {
-    const { shot, notes } = readBvh(bytes(good), "two");
+    const { shot, notes } = readBvh({ bytes: bytes(good), name: "two" });
     expect(shot.rig.controls.map(({ id, name, parent, rest, order, tip }) => ({ id, name, parent, rest, order, tip }))).toEqual([
       { id: "Hips", name: "Hips", parent: null, rest: [0, 1, 0], order: "ZXY", tip: undefined },
       { id: "Chest_upper", name: "Chest.upper", parent: "Hips", rest: [0, 0.5, 0], order: "YXZ", tip: [0, 0.3, 0] },
@@ -56,13 +56,13 @@ describe("reading BVH", () => {
 
   test("words in any case, Windows line ends, tabs and more lines than declared", () => {
     const odd = good.replaceAll("\n", "\r\n").replace("HIERARCHY", "hierarchy").replace("ROOT", "root").replace("Frames: 2", "frames:\t1");
-    const { shot, notes } = readBvh(bytes(odd), "odd");
+    const { shot, notes } = readBvh({ bytes: bytes(odd), name: "odd" });
     expect(shot.range.end).toBe(1);
     expect(notes.join()).toMatch(/more lines than the 1 frames/);
   });
 
   test("two joints of one name stay apart", () => {
-    const { shot } = readBvh(bytes(good.replace("Chest.upper", "Hips")), "twins");
+    const { shot } = readBvh({ bytes: bytes(good.replace("Chest.upper", "Hips")), name: "twins" });
     expect(shot.rig.controls.map((c) => c.id)).toEqual(["Hips", "Hips 2"]);
   });
 });
@@ -98,7 +98,7 @@ describe("numbers", () => {
 });
 
 describe("BVH files that are not as they should be", () => {
-  const problem = (text: string) => () => readBvh(bytes(text), "bad");
+  const problem = (text: string) => () => readBvh({ bytes: bytes(text), name: "bad" });
 
   test.each([
     [
@@ -140,7 +140,7 @@ describe("writing BVH", () => {
     const shot = movingShot({ passes: [passOf("adds", { "spine.rotateX": constantCurve(12) })] });
     const { bytes: file, notes } = writeBvh(shot);
     expect(notes.join()).toMatch(/one sample a frame/);
-    const { shot: back } = readBvh(file, "back");
+    const { shot: back } = readBvh({ bytes: file, name: "back" });
     const [a, b] = [makePlayer(shot), makePlayer(back)];
     for (let frame = 1; frame <= 49; frame++) {
       a.pose(frame);
@@ -161,6 +161,8 @@ describe("writing BVH", () => {
     const { bytes: file, notes } = writeBvh({ ...shot, rig, base: { ...shot.base, "prop.scaleX": constantCurve(2) } });
     expect(notes.join()).toMatch(/2 top controls.*"World"/);
     expect(notes.join()).toMatch(/no scale: 1 control lost its own/);
-    expect(readBvh(file, "back").shot.rig.controls.map((c) => c.name)).toEqual(expect.arrayContaining(["World", "A_prop"]));
+    expect(readBvh({ bytes: file, name: "back" }).shot.rig.controls.map((c) => c.name)).toEqual(
+      expect.arrayContaining(["World", "A_prop"]),
+    );
   });
 });

@@ -87,7 +87,7 @@ describe("Kneader JSON", () => {
     ["of the demo", waitingOnBoard],
   ])("holds a whole shot %s", async (_name, make) => {
     const shot = await make();
-    const back = readKneader(writeKneader(shot).bytes).shot;
+    const back = readKneader({ bytes: writeKneader(shot).bytes, name: "shot" }).shot;
     // Compared as written, since JSON has no negative zero.
     const written = (s: Shot) => JSON.parse(new TextDecoder().decode(writeKneader(s).bytes));
     expect(written({ ...back, id: shot.id })).toEqual(written(shot));
@@ -99,13 +99,13 @@ describe("Kneader JSON", () => {
   const changed = (change: (shot: Written) => void) => {
     const text = json();
     change(text.shot);
-    return () => readKneader(bytes(JSON.stringify(text)));
+    return () => readKneader({ bytes: bytes(JSON.stringify(text)), name: "shot" });
   };
 
   test("of a newer version is refused with what to do", () => {
     const newer = { ...json(), version: SCHEMA_VERSION + 1 };
     try {
-      readKneader(bytes(JSON.stringify(newer)));
+      readKneader({ bytes: bytes(JSON.stringify(newer)), name: "shot" });
       throw new Error("it was read");
     } catch (error) {
       expect(sayError(error)).toMatch(/newer Kneader \(version 3; this one reads up to 2\)\. Update Kneader, or export/);
@@ -115,9 +115,13 @@ describe("Kneader JSON", () => {
   });
 
   test.each<[string, () => unknown, RegExp]>([
-    ["text that is no JSON", () => readKneader(bytes('{"format":')), /JSON cannot be read/],
-    ["another kind of JSON", () => readKneader(bytes('{"a":1}')), /not a kneader shot/],
-    ["an action opened as a shot", () => readKneader(bytes('{"format":"kneader-action","version":1}')), /its "format" is "kneader-action"/],
+    ["text that is no JSON", () => readKneader({ bytes: bytes('{"format":'), name: "shot" }), /JSON cannot be read/],
+    ["another kind of JSON", () => readKneader({ bytes: bytes('{"a":1}'), name: "shot" }), /not a kneader shot/],
+    [
+      "an action opened as a shot",
+      () => readKneader({ bytes: bytes('{"format":"kneader-action","version":1}'), name: "shot" }),
+      /its "format" is "kneader-action"/,
+    ],
     ["a shot opened as an action", () => readAction(writeKneader(movingShot()).bytes), /not a kneader action/],
     [
       "a range that ends before it starts",
@@ -151,7 +155,7 @@ describe("Kneader JSON", () => {
 describe("CSV", () => {
   test("holds every channel's value at every frame, passes included", () => {
     const shot = movingShot({ passes: [passOf("adds", { "spine.rotateX": constantCurve(3) })] });
-    const { shot: back, notes } = readCsv(writeCsv(shot).bytes, "table");
+    const { shot: back, notes } = readCsv({ bytes: writeCsv(shot).bytes, name: "table" });
     expect(back.range).toEqual(shot.range);
     expect(back.base["spine.rotateX"].values[12]).toBeCloseTo(-17, 9);
     expect(notes.join()).toMatch(/24 frames a second/);
@@ -165,13 +169,13 @@ describe("CSV", () => {
     ["a word", "frame,a.rotateX\n1,two\n", /Line 2, column 2 is not a number/],
     ["a gap in the frames", "frame,a.rotateX\n1,0\n3,0\n", /Line 3: frame 2 expected, 3 found/],
   ])("%s", (_name, text, message) => {
-    expect(() => readCsv(bytes(text), "bad")).toThrow(message);
+    expect(() => readCsv({ bytes: bytes(text), name: "bad" })).toThrow(message);
   });
 
   test("names with commas are quoted", () => {
     const rig = { ...movingShot().rig, controls: [{ ...movingShot().rig.controls[0], id: 'a,"b"', partner: 'a,"b"' }] };
     const text = writeCsv(smallShot({ 'a,"b".moveX': constantCurve(4) }, { rig })).bytes;
-    expect(readCsv(text, "back").shot.base['a,"b".moveX'].values[0]).toBe(4);
+    expect(readCsv({ bytes: text, name: "back" }).shot.base['a,"b".moveX'].values[0]).toBe(4);
   });
 });
 
@@ -181,16 +185,16 @@ describe("opening a file", () => {
     expect(() => formatOf("shot.fbx")).toThrow(/of a kind that is not known/);
   });
 
-  test("an empty file, a huge one and a picture are refused by what they are", () => {
-    expect(() => readShot(new Uint8Array(), "a.bvh")).toThrow(/empty \(0 bytes\)/);
+  test("an empty file, a huge one and a picture are refused by what they are", async () => {
+    await expect(readShot(new Uint8Array(), "a.bvh")).rejects.toThrow(/empty \(0 bytes\)/);
     expect(() => checkFileSize("a.bvh", 200 * 1024 * 1024)).toThrow(/has 200 MB; up to 128 MB/);
     expect(() => checkFileSize("a.bvh", LARGEST_FILE)).not.toThrow();
-    expect(() => readShot(Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 13, 10), "a.bvh")).toThrow(/is a PNG picture, not a .bvh file/);
-    expect(() => readShot(Uint8Array.of(0xff, 0xd8, 0xff, 0xe0), "a.glb")).toThrow(/JPEG/);
+    await expect(readShot(Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 13, 10), "a.bvh")).rejects.toThrow(/is a PNG picture, not a .bvh file/);
+    await expect(readShot(Uint8Array.of(0xff, 0xd8, 0xff, 0xe0), "a.glb")).rejects.toThrow(/JPEG/);
   });
 
-  test("the shot is named after the file", () => {
-    expect(readShot(bytes("frame,a.rotateX\n1,0\n2,1\n"), "wave.two.csv").shot.name).toBe("wave.two");
+  test("the shot is named after the file", async () => {
+    expect((await readShot(bytes("frame,a.rotateX\n1,0\n2,1\n"), "wave.two.csv")).shot.name).toBe("wave.two");
   });
 
   test("what a person is told holds the remedy; foreign errors keep their words", () => {

@@ -31,12 +31,12 @@ function gltf(more: object = {}, seconds = 1): Uint8Array {
 }
 
 /** Reading takes little time and memory, whatever comes of it. */
-function read(bytes: Uint8Array, name: string): { shot: ReturnType<typeof readShot>["shot"] | null; message: string } {
+async function read(bytes: Uint8Array, name: string): Promise<{ shot: Shot | null; message: string }> {
   const before = process.memoryUsage().rss;
   const started = performance.now();
-  let answer: ReturnType<typeof read>;
+  let answer: Awaited<ReturnType<typeof read>>;
   try {
-    answer = { shot: readShot(bytes, name).shot, message: "" };
+    answer = { shot: (await readShot(bytes, name)).shot, message: "" };
   } catch (error) {
     expect(error).toBeInstanceOf(KneaderError);
     answer = { shot: null, message: (error as Error).message };
@@ -57,21 +57,21 @@ const joints = (count: number, nested: boolean) => {
 };
 
 describe("small files that ask for much", () => {
-  test("a key at a million seconds", () =>
-    expect(read(gltf({}, 1e6), "far.gltf").message).toMatch(/reaches over 24000000 frames; up to 200000 can be opened/));
+  test("a key at a million seconds", async () =>
+    expect((await read(gltf({}, 1e6), "far.gltf")).message).toMatch(/reaches over 24000000 frames; up to 200000 can be opened/));
 
-  test("a thousand million elements, with data and without", () => {
+  test("a thousand million elements, with data and without", async () => {
     const accessors = (more: object) => ({
       accessors: [
         { componentType: 5126, count: 1_000_000_000, type: "SCALAR", ...more },
         { bufferView: 1, componentType: 5126, count: 2, type: "VEC4" },
       ],
     });
-    expect(read(gltf(accessors({ bufferView: 0 })), "many.gltf").message).toMatch(/says that it has 1000000000 elements/);
-    expect(read(gltf(accessors({})), "many.gltf").message).toMatch(/1000000000 elements/);
+    expect((await read(gltf(accessors({ bufferView: 0 })), "many.gltf")).message).toMatch(/says that it has 1000000000 elements/);
+    expect((await read(gltf(accessors({})), "many.gltf")).message).toMatch(/1000000000 elements/);
   });
 
-  test("a stride of nothing", () => {
+  test("a stride of nothing", async () => {
     const bufferViews = [
       { buffer: 0, byteLength: 8, byteStride: 0 },
       { buffer: 0, byteOffset: 8, byteLength: 32 },
@@ -80,25 +80,25 @@ describe("small files that ask for much", () => {
       { bufferView: 0, componentType: 5126, count: 10_000_000, type: "SCALAR" },
       { bufferView: 1, componentType: 5126, count: 2, type: "VEC4" },
     ];
-    expect(read(gltf({ bufferViews, accessors }), "stride.gltf").message).toMatch(/stride of 0 bytes, less than one element/);
+    expect((await read(gltf({ bufferViews, accessors }), "stride.gltf")).message).toMatch(/stride of 0 bytes, less than one element/);
   });
 
-  test("a chain of 20 000 nodes, 20 000 of one name, 3 000 joints below or beside one another", () => {
+  test("a chain of 20 000 nodes, 20 000 of one name, 3 000 joints below or beside one another", async () => {
     const chain = Array.from({ length: 20_000 }, (_, i) => ({ name: `n${i}`, ...(i < 19_999 ? { children: [i + 1] } : {}) }));
-    expect(read(gltf({ nodes: chain }), "chain.gltf").message).toMatch(/20000 nodes; up to 5000/);
+    expect((await read(gltf({ nodes: chain }), "chain.gltf")).message).toMatch(/20000 nodes; up to 5000/);
     const alike = Array.from({ length: 4000 }, () => ({ name: "twin" }));
-    const { shot } = read(gltf({ nodes: alike }), "twins.gltf");
+    const { shot } = await read(gltf({ nodes: alike }), "twins.gltf");
     expect(new Set(shot?.rig.controls.map(({ id }) => id)).size).toBe(4000);
     for (const nested of [true, false]) {
-      const many = read(joints(3000, nested), "joints.bvh").shot;
+      const many = (await read(joints(3000, nested), "joints.bvh")).shot;
       expect(many?.rig.controls).toHaveLength(3001);
-      if (many) for (const format of formats) expect(format.write(many).bytes.length).toBeGreaterThan(0);
+      if (many) for (const format of formats) expect((await format.write(many)).bytes.length).toBeGreaterThan(0);
     }
   });
 
-  test("120 MB of zeros, under any name", () => {
+  test("120 MB of zeros, under any name", async () => {
     const zeros = new Uint8Array(120 * 1048576);
-    for (const { extension } of formats) expect(read(zeros, `zeros${extension}`).shot).toBeNull();
+    for (const { extension } of formats) expect((await read(zeros, `zeros${extension}`)).shot).toBeNull();
   });
 });
 
@@ -131,24 +131,24 @@ describe("the gate", () => {
     ["a follow of its own child", "constraints/0", following("spine", "hand-left"), /a circle/],
     ["no controls", "rig/controls", [], /no control/],
     ["two controls of one id", "rig/controls/3/id", "arm-left", /stands twice/],
-  ])("%s is refused in words", (_name, path, value, message) => {
+  ])("%s is refused in words", async (_name, path, value, message) => {
     const copy = structuredClone(written);
     put(copy.shot, path, value);
-    expect(read(encodeText(JSON.stringify(copy)), "changed.json").message).toMatch(message);
+    expect((await read(encodeText(JSON.stringify(copy)), "changed.json")).message).toMatch(message);
   });
 
-  test("a few controls over 200 000 frames are too much to play at once, and it is said", () => {
+  test("a few controls over 200 000 frames are too much to play at once, and it is said", async () => {
     const copy = structuredClone(written);
     put(copy.shot, "constraints", []);
     put(copy.shot, "range/end", 190_000);
     const controls = Array.from({ length: 20 }, (_, n) => ({ ...control, id: `x${n}`, partner: null }));
     put(copy.shot, "rig/controls", controls);
-    expect(read(encodeText(JSON.stringify(copy)), "changed.json").message).toMatch(
+    expect((await read(encodeText(JSON.stringify(copy)), "changed.json")).message).toMatch(
       /20 controls over 190000 frames; together that is more than can be played at once/,
     );
   });
 
-  test("empty names are given one, and names that mean something to JavaScript are names", () => {
+  test("empty names are given one, and names that mean something to JavaScript are names", async () => {
     const copy = structuredClone(written);
     put(copy.shot, "name", " ");
     put(copy.shot, "rig/controls/0/name", "");
@@ -159,18 +159,19 @@ describe("the gate", () => {
       ["arm-left", "toString"],
     ])
       text = text.replaceAll(`"${id}"`, `"${name}"`).replaceAll(`"${id}.`, `"${name}.`);
-    const { shot: named, message } = read(encodeText(text), "names.json");
+    const { shot: named, message } = await read(encodeText(text), "names.json");
     expect(message).toBe("");
     expect([named?.name, named?.rig.controls[0].name]).toEqual(["Unnamed", "root"]);
     for (const format of formats) {
-      const again = readShot(format.write(named as Shot).bytes, `again${format.extension}`).shot;
+      const { bytes } = await format.write(named as Shot);
+      const again = (await readShot(bytes, `again${format.extension}`)).shot;
       expect(again.rig.controls.length).toBeGreaterThan(0);
     }
   });
 });
 
-test("1 400 damaged files over the seven readers: only our own errors, and what is accepted plays and goes through every format (npm run fuzz reads 20 000)", () => {
-  const { faults, accepted, refused } = fuzzFiles(0, 1400);
+test("1 400 damaged files over the seven readers: only our own errors, and what is accepted plays and goes through every format (npm run fuzz reads 20 000)", async () => {
+  const { faults, accepted, refused } = await fuzzFiles(0, 1400);
   expect(faults).toEqual([]);
   expect(accepted).toBeGreaterThan(100);
   expect(refused).toBeGreaterThan(400);

@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { formats, readShot } from "../../src/formats/formats.ts";
+import type { Shot } from "../../src/model/shot.ts";
 import { writeKneader } from "../../src/formats/kneaderJson.ts";
 import { migrate } from "../../src/formats/migrate.ts";
 import { controlById } from "../../src/model/rig.ts";
@@ -13,7 +14,10 @@ const read = (name: string) => new Uint8Array(readFileSync(join(folder, name)));
 /** Shots by chance with follows, as version 1 wrote them. */
 describe.each(["random-1.json", "random-2.json", "random-3.json", "random-4.json"])("%s of version 1", (name) => {
   const written = JSON.parse(new TextDecoder().decode(read(name)));
-  const { shot } = readShot(read(name), name);
+  let shot: Shot;
+  beforeAll(async () => {
+    ({ shot } = await readShot(read(name), name));
+  });
 
   test("has each of its follows as a constraint with a strength of its own", () => {
     expect(shot.constraints.map(({ id }) => id)).toEqual(written.shot.follows.map(({ id }: { id: string }) => id));
@@ -33,8 +37,8 @@ describe.each(["random-1.json", "random-2.json", "random-3.json", "random-4.json
     expect(shot.rig.controls.some(({ part }) => part === "set")).toBe(false);
   });
 
-  test("is, written and read again, played alike", () => {
-    const again = readShot(writeKneader(shot).bytes, name).shot;
+  test("is, written and read again, played alike", async () => {
+    const again = (await readShot(writeKneader(shot).bytes, name)).shot;
     const [one, other] = [makePlayer(shot), makePlayer(again)];
     for (const frame of [1, 12.5, 30]) {
       one.pose(frame);
@@ -44,13 +48,13 @@ describe.each(["random-1.json", "random-2.json", "random-3.json", "random-4.json
   });
 });
 
-test("fields that files may leave out are filled in", () => {
+test("fields that files may leave out are filled in", async () => {
   const { cyclic, locked, sets, versions, poseMarks, constraints, ...old } = JSON.parse(
     new TextDecoder().decode(writeKneader(movingShot()).bytes),
   ).shot;
   expect([cyclic, locked, sets, versions, poseMarks, constraints]).toEqual([false, [], [], [], [], []]);
   const bytes = new TextEncoder().encode(JSON.stringify({ format: "kneader-shot", version: 1, shot: old }));
-  const { shot } = readShot(bytes, "old.json");
+  const { shot } = await readShot(bytes, "old.json");
   expect({ ...shot, id: "" }).toEqual({ ...movingShot(), id: "" });
 });
 
@@ -71,12 +75,12 @@ test("a prop is what follows something, with all that hangs on it", () => {
   expect(migrated.rig.controls.map(({ role }) => role)).toEqual(["figure", "prop", "prop", "set"]);
 });
 
-test("roles come back from glTF, also from files that told them by a part", () => {
+test("roles come back from glTF, also from files that told them by a part", async () => {
   const shot = movingShot();
   const controls = shot.rig.controls.map((one) => (one.id === "root" ? { ...one, role: "camera" as const } : one));
   const gltf = formats.find(({ id }) => id === "gltf");
-  const written = gltf?.write({ ...shot, rig: { ...shot.rig, controls } }).bytes as Uint8Array;
-  expect(readShot(written, "a.gltf").shot.rig.controls[0].role).toBe("camera");
+  const written = (await gltf?.write({ ...shot, rig: { ...shot.rig, controls } }))?.bytes as Uint8Array;
+  expect((await readShot(written, "a.gltf")).shot.rig.controls[0].role).toBe("camera");
   const old = new TextDecoder().decode(written).replace('"role":"camera","part":"body"', '"part":"set"');
-  expect(readShot(new TextEncoder().encode(old), "a.gltf").shot.rig.controls[0].role).toBe("set");
+  expect((await readShot(new TextEncoder().encode(old), "a.gltf")).shot.rig.controls[0].role).toBe("set");
 });

@@ -3,10 +3,10 @@ import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { addFollow, followOffset } from "../help/follows.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { readShot } from "../../src/formats/formats.ts";
-import { readGltf } from "../../src/formats/gltfRead.ts";
+import { readGltf } from "../../src/formats/gltf/read.ts";
 import { encodeText, decodeText } from "../../src/formats/utf8.ts";
 import { writeBvh } from "../../src/formats/bvhWrite.ts";
-import { writeGltf } from "../../src/formats/gltfWrite.ts";
+import { writeGltf } from "../../src/formats/gltf/write.ts";
 import { writeKneader } from "../../src/formats/kneaderJson.ts";
 import { framesPerSecond, type Shot } from "../../src/model/shot.ts";
 import { movingShot } from "../help/shots.ts";
@@ -86,14 +86,14 @@ describe("what is written plays in three and here as it did, scaled, mirrored an
   test("glTF", async () => {
     await fc.assert(
       fc.asyncProperty(anyShot, async (shot) => {
-        const { bytes, notes } = writeGltf(shot, true);
+        const { bytes, notes } = await writeGltf(shot, true);
         const near = 1e-4 * sizeOf(shot);
         const places = (await gltfInThree(bytes))(
           shot.rig.controls.map(({ name }) => name),
           seconds(shot),
         );
         // The file that is written says what was read back …
-        expect(worst(readGltf(bytes, "back").shot, places)).toBeLessThan(near);
+        expect(worst((await readGltf({ bytes, name: "back" })).shot, places)).toBeLessThan(near);
         // … and it is the shot, but for a shear that the format cannot hold, which is said.
         if (!isSheared(notes)) expect(worst(shot, places)).toBeLessThan(near);
       }),
@@ -101,9 +101,9 @@ describe("what is written plays in three and here as it did, scaled, mirrored an
     );
   });
 
-  test("BVH, which knows no scale, has every joint where it stands", () => {
-    fc.assert(
-      fc.property(anyShot, (shot) => {
+  test("BVH, which knows no scale, has every joint where it stands", async () => {
+    await fc.assert(
+      fc.asyncProperty(anyShot, async (shot) => {
         const { bytes } = writeBvh(shot);
         const near = 1e-4 * sizeOf(shot);
         const play = bvhInThree(decodeText(bytes));
@@ -112,7 +112,7 @@ describe("what is written plays in three and here as it did, scaled, mirrored an
           seconds(shot),
         );
         expect(worst(shot, places)).toBeLessThan(near);
-        const back = readShot(bytes, "back.bvh").shot;
+        const back = (await readShot(bytes, "back.bvh")).shot;
         const order = back.rig.controls.map(({ name }) => places[shot.rig.controls.findIndex((c) => c.name.replaceAll(" ", "_") === name)]);
         expect(worst(back, order)).toBeLessThan(near);
       }),
@@ -120,10 +120,10 @@ describe("what is written plays in three and here as it did, scaled, mirrored an
     );
   });
 
-  test("the shot's own JSON, bit for bit", () => {
-    fc.assert(
-      fc.property(anyShot, (shot) => {
-        const back = readShot(writeKneader(shot).bytes, "back.json").shot;
+  test("the shot's own JSON, bit for bit", async () => {
+    await fc.assert(
+      fc.asyncProperty(anyShot, async (shot) => {
+        const back = (await readShot(writeKneader(shot).bytes, "back.json")).shot;
         const [a, b] = [makePlayer(shot), makePlayer(back)];
         for (const frame of frames) {
           a.pose(frame + 0.3);
@@ -138,7 +138,7 @@ describe("what is written plays in three and here as it did, scaled, mirrored an
 
 describe("glTF files of others", () => {
   const file = (json: object) => encodeText(JSON.stringify({ asset: { version: "2.0" }, ...json }));
-  const read = (json: object) => readGltf(file(json), "other").shot;
+  const read = async (json: object) => (await readGltf({ bytes: file(json), name: "other" })).shot;
 
   test("a constant scale stays, in scale and in a matrix, mirrored too", async () => {
     const nodes = [
@@ -148,7 +148,7 @@ describe("glTF files of others", () => {
       { name: "end", translation: [1, 1, 1] },
     ];
     const json = { nodes, scenes: [{ nodes: [0] }], scene: 0 };
-    const shot = read(json);
+    const shot = await read(json);
     const player = makePlayer(shot);
     player.pose(1);
     // three itself, from the same text.
@@ -165,50 +165,55 @@ describe("glTF files of others", () => {
     expect(shot.base["top.scaleX"].values[0]).toBe(100);
   });
 
-  test("key times of like length, ends and sum stay apart: 0 3 12 21 30 reads back so", () => {
+  test("key times of like length, ends and sum stay apart: 0 3 12 21 30 reads back so", async () => {
     const shot = movingShot();
     const one = curveFrom([0, 3, 12, 21, 30].map((time, i) => [time, i]));
     const other = curveFrom([0, 9, 12, 18, 30].map((time, i) => [time, i]));
     // Both have five times from 0 to 30, and the same weighted sum: 3·2 + 12·3 + 21·4 = 9·2 + 12·3 + 18·4.
     const base = { "root.moveX": one, "hand-left.moveX": other };
-    const back = readGltf(writeGltf({ ...shot, base, range: { start: 0, end: 30 } }, true).bytes, "back").shot;
+    const { bytes } = await writeGltf({ ...shot, base, range: { start: 0, end: 30 } }, true);
+    const back = (await readGltf({ bytes, name: "back" })).shot;
     expect([...back.base["root.moveX"].times]).toEqual([...one.times]);
     expect([...back.base["hand-left.moveX"].times]).toEqual([...other.times]);
   });
 
-  test("a file of meshes only can be posed by them, and written again", () => {
-    const shot = read({
+  test("a file of meshes only can be posed by them, and written again", async () => {
+    const shot = await read({
       nodes: [
         { name: "crate", mesh: 0 },
         { name: "barrel", mesh: 0 },
       ],
     });
     expect(shot.rig.controls.map(({ name }) => name)).toEqual(["crate", "barrel"]);
-    expect(readGltf(writeGltf(shot, true).bytes, "again").shot.rig.controls.length).toBe(2);
+    const { bytes } = await writeGltf(shot, true);
+    expect((await readGltf({ bytes, name: "again" })).shot.rig.controls.length).toBe(2);
   });
 
   test.each<[string, string, RegExp]>([
     ["version 1", JSON.stringify({ asset: { version: "1.0" }, nodes: { a: {} }, scene: "main" }), /version 1\.0; version 2 is read/],
     ["no asset", JSON.stringify({ nodes: [] }), /no "asset"/],
     ["a scene that is a word", JSON.stringify({ asset: { version: "2.0" }, scene: "main", nodes: [{}] }), /scene should be a number/],
-  ])("%s is refused in words", (_name, text, message) => {
-    expect(() => readGltf(encodeText(text), "other")).toThrow(message);
+  ])("%s is refused in words", async (_name, text, message) => {
+    await expect(readGltf({ bytes: encodeText(text), name: "other" })).rejects.toThrow(message);
   });
 
-  test("buffers beside the file are read when they are handed over, and named when they are missing", () => {
+  test("buffers beside the file are read when they are handed over, and named when they are missing", async () => {
     const shot = movingShot();
-    const text = decodeText(writeGltf(shot, false).bytes);
+    const text = decodeText((await writeGltf(shot, false)).bytes);
     const json = JSON.parse(text) as { buffers: { uri: string }[] };
     const data = Uint8Array.from(atob(json.buffers[0].uri.slice(json.buffers[0].uri.indexOf(",") + 1)), (c) => c.charCodeAt(0));
     json.buffers[0].uri = "motion.bin";
     const bytes = encodeText(JSON.stringify(json));
     const asked: string[] = [];
-    const back = readGltf(bytes, "apart", (path) => {
+    const beside = (path: string) => {
       asked.push(path);
       return data;
-    }).shot;
-    expect(asked).toEqual(["motion.bin"]);
-    expect(Object.keys(back.base).sort()).toEqual(Object.keys(readGltf(encodeText(text), "whole").shot.base).sort());
-    expect(() => readGltf(bytes, "apart")).toThrow(/"motion.bin" is another file/);
+    };
+    const back = (await readGltf({ bytes, name: "apart", beside })).shot;
+    expect([...new Set(asked)]).toEqual(["motion.bin"]);
+    expect(Object.keys(back.base).sort()).toEqual(
+      Object.keys((await readGltf({ bytes: encodeText(text), name: "whole" })).shot.base).sort(),
+    );
+    await expect(readGltf({ bytes, name: "apart" })).rejects.toThrow(/"motion.bin" is another file/);
   });
 });

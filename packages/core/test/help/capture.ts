@@ -8,6 +8,6 @@ export const captureBytes = new Uint8Array(readFileSync(join(__dirname, "../fixt
 
 let captured: Shot | null = null;
 export function captureShot(): Shot {
-  captured ??= readBvh(captureBytes, "cmu-01-01").shot;
+  captured ??= readBvh({ bytes: captureBytes, name: "cmu-01-01" }).shot;
   return captured;
 }

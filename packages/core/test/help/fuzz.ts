@@ -110,19 +110,21 @@ export function everything(): Shot {
 interface Seed {
   readonly name: string;
   readonly bytes: Uint8Array;
-  read(bytes: Uint8Array): Shot | null;
+  read(bytes: Uint8Array): Promise<Shot | null> | null;
 }
 
 const nothing = (_read: unknown) => null;
 
-function seeds(): Seed[] {
+async function seeds(): Promise<Seed[]> {
   const shot = everything();
-  const shots = formats.map(
-    (format): Seed => ({
-      name: `shot${format.extension}`,
-      bytes: format.write(shot).bytes,
-      read: (bytes) => readShot(bytes, `shot${format.extension}`).shot,
-    }),
+  const shots = await Promise.all(
+    formats.map(
+      async (format): Promise<Seed> => ({
+        name: `shot${format.extension}`,
+        bytes: (await format.write(shot)).bytes,
+        read: async (bytes) => (await readShot(bytes, `shot${format.extension}`)).shot,
+      }),
+    ),
   );
   const action = writeAction(actionOf(shot, 1, 30));
   const clip = encodeText(clipToText(liftKeys(shot, WHOLE_FIGURE)));
@@ -219,9 +221,12 @@ export function mustPlay(shot: Shot): void {
 /** Writing one sample a frame of every control takes as long as it takes; here it is done for shots of some size. */
 const WRITTEN = 20_000;
 
-function mustGoRound(shot: Shot): void {
+async function mustGoRound(shot: Shot): Promise<void> {
   if (shot.rig.controls.length * (shot.range.end - shot.range.start + 1) > WRITTEN) return;
-  for (const format of formats) mustPlay(readShot(format.write(shot).bytes, `again${format.extension}`).shot);
+  for (const format of formats) {
+    const { bytes } = await format.write(shot);
+    mustPlay((await readShot(bytes, `again${format.extension}`)).shot);
+  }
 }
 
 export interface Fuzzed {
@@ -233,8 +238,8 @@ export interface Fuzzed {
 }
 
 /** Read `count` damaged files, from number `from`: only errors of ours, no hang, and what is accepted can be used. */
-export function fuzzFiles(from: number, count: number): Fuzzed {
-  const list = seeds();
+export async function fuzzFiles(from: number, count: number): Promise<Fuzzed> {
+  const list = await seeds();
   const result: Fuzzed = { accepted: 0, refused: 0, slowest: 0, faults: [] };
   for (let n = from; n < from + count; n++) {
     const chance = new Chance(n);
@@ -242,12 +247,12 @@ export function fuzzFiles(from: number, count: number): Fuzzed {
     const file = bentFile(seed, chance);
     const started = performance.now();
     try {
-      const shot = seed.read(file);
+      const shot = await seed.read(file);
       result.slowest = Math.max(result.slowest, performance.now() - started);
       result.accepted++;
       if (shot) {
         mustPlay(shot);
-        mustGoRound(shot);
+        await mustGoRound(shot);
       }
     } catch (error) {
       result.refused++;

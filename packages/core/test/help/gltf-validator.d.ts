@@ -1,3 +1,6 @@
 declare module "gltf-validator" {
-  export function validateBytes(bytes: Uint8Array): Promise<{ issues: { numErrors: number; numWarnings: number; messages: unknown[] } }>;
+  export function validateBytes(
+    bytes: Uint8Array,
+    options?: { maxIssues?: number },
+  ): Promise<{ issues: { numErrors: number; numWarnings: number; numInfos: number; messages: unknown[] } }>;
 }

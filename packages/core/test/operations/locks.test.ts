@@ -54,10 +54,10 @@ describe("locked channels", () => {
 
   test("and sets of channels are kept in the shot's file; files without them open", () => {
     const sets = [{ name: "Arms", channels: ["arm-left.rotateZ", "arm-right.rotateZ"] }];
-    const { shot: again } = readKneader(writeKneader({ ...shot, sets }).bytes);
+    const { shot: again } = readKneader({ bytes: writeKneader({ ...shot, sets }).bytes, name: "shot" });
     expect(again).toMatchObject({ locked, sets });
     const { locked: _, sets: __, ...older } = JSON.parse(new TextDecoder().decode(writeKneader(shot).bytes)).shot;
-    const read = readKneader(encodeText(JSON.stringify({ format: "kneader-shot", version: 1, shot: older })));
+    const read = readKneader({ bytes: encodeText(JSON.stringify({ format: "kneader-shot", version: 1, shot: older })), name: "shot" });
     expect(read.shot).toMatchObject({ locked: [], sets: [] });
   });
 });

@@ -1,6 +1,6 @@
 import { captureClip } from "../../src/actions/captureClip.ts";
-import { readGltf } from "../../src/formats/gltfRead.ts";
-import { writeGltf } from "../../src/formats/gltfWrite.ts";
+import { readGltf } from "../../src/formats/gltf/read.ts";
+import { writeGltf } from "../../src/formats/gltf/write.ts";
 import { Tangent } from "../../src/curve/curve.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
@@ -140,7 +140,8 @@ describe("stepping", () => {
     shown.forEach((value, frame) => {
       expect(sampleCurve(action.curves["spine.rotateX"], frame)).toBeCloseTo(value, 9);
     });
-    const { shot: read } = readGltf(writeGltf(shot, true).bytes, "steps");
+    const { bytes } = await writeGltf(shot, true);
+    const { shot: read } = await readGltf({ bytes, name: "steps" });
     const [seen, back] = [makePlayer(shot), makePlayer(read)];
     for (let frame = 1; frame <= 9; frame++) {
       seen.pose(frame);

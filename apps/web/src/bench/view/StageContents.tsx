@@ -2,6 +2,7 @@ import { type ThreeEvent, useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import { palettes } from "../../app/theme.ts";
 import { useDocuments } from "../documents.ts";
+import type { ControlHit } from "./figures/skinPicker.ts";
 import { pictureShown } from "./firstPicture.ts";
 import { framingOf } from "./framing.ts";
 import { useHovered } from "./hovered.ts";
@@ -26,7 +27,7 @@ export function StageContents(props: StageProps) {
   const tools = pulls ? [pullTool] : [];
 
   useEffect(() => {
-    figure.pick(new Set(picked));
+    figure?.pick(new Set(picked));
     invalidate();
   }, [figure, picked, invalidate]);
 
@@ -39,8 +40,8 @@ export function StageContents(props: StageProps) {
 
   const press = (event: ThreeEvent<PointerEvent>) => {
     const { object, point, nativeEvent } = event;
-    const control = object.userData.control as string | undefined;
-    const tool = tools.find((one) => one.hit(object));
+    const control = controlOf(event);
+    const tool = tools.find((one) => one.hit(object, control));
     if (control || tool) event.stopPropagation();
     if (nativeEvent.button !== 0) return;
     // A mark of an arc lies over the figure; a click is meant for it.
@@ -52,11 +53,11 @@ export function StageContents(props: StageProps) {
     const ended = () => {
       if (controls) controls.enabled = true;
     };
-    tool.drag({ object, point, camera, canvas: gl.domElement, start: nativeEvent, ended });
+    tool.drag({ object, control, point, camera, canvas: gl.domElement, start: nativeEvent, ended });
   };
   const hover = (control: string | null) => {
     gl.domElement.style.cursor = control === null ? "" : pulls ? "grab" : "pointer";
-    useHovered.setState({ control });
+    if (useHovered.getState().control !== control) useHovered.setState({ control });
   };
 
   return (
@@ -68,15 +69,17 @@ export function StageContents(props: StageProps) {
       {pale.map((ghost) => (
         <primitive key={ghost.group.uuid} object={ghost.group} />
       ))}
-      <primitive
-        object={figure.group}
-        onPointerDown={press}
-        onPointerOver={(event: ThreeEvent<PointerEvent>) => {
-          event.stopPropagation();
-          hover(event.object.userData.control ?? null);
-        }}
-        onPointerOut={() => hover(null)}
-      />
+      {figure && (
+        <primitive
+          object={figure.group}
+          onPointerDown={press}
+          onPointerMove={(event: ThreeEvent<PointerEvent>) => {
+            event.stopPropagation();
+            hover(controlOf(event));
+          }}
+          onPointerOut={() => hover(null)}
+        />
+      )}
       {arcs?.objects.map((object) => (
         <primitive key={object.uuid} object={object} />
       ))}
@@ -88,6 +91,10 @@ export function StageContents(props: StageProps) {
     </>
   );
 }
+
+/** The control whose part of the figure is under the pointer. */
+const controlOf = (event: ThreeEvent<PointerEvent>): string | null =>
+  (event as ThreeEvent<PointerEvent> & Partial<ControlHit>).control ?? null;
 
 function Lights({ set, well }: { set: string | null; well: string }) {
   const isDusk = set === "landing";

@@ -7,6 +7,7 @@ import { useSelection } from "../selection.ts";
 import { usePointerHeld } from "../followPointer.ts";
 import { keyPoses } from "../keyPoses.ts";
 import { isLong, useSettled } from "../useSettled.ts";
+import { useCharacterState } from "./figures/useLoadedAsset.ts";
 import { ghostFrames } from "./ghostFrames.ts";
 import { useHovered } from "./hovered.ts";
 import { PullBar } from "./PullBar.tsx";
@@ -71,11 +72,23 @@ export function ViewPanel() {
         />
         <ViewBar hasSet={shot.set !== null} />
         <MarkNote />
+        <CharacterNote />
         <PullBar />
       </div>
     </section>
   );
 }
+
+/** That the character is on its way, or why a plain body stands in for it. */
+const CharacterNote = memo(function CharacterNote() {
+  const { isLoading, problem } = useCharacterState();
+  if (problem === null && !isLoading) return null;
+  return (
+    <span className={problem === null ? "character-note" : "character-note problem"} role="status">
+      {problem ?? "Opening the character …"}
+    </span>
+  );
+});
 
 /** Which frame of which arc is under the pointer. */
 const MarkNote = memo(function MarkNote() {

@@ -1,4 +1,4 @@
-import type { Player, Shot } from "@kneader/core";
+import { channelKey, FIELD_OF_VIEW, type Player, restValue, type Shot } from "@kneader/core";
 import { Matrix4, type PerspectiveCamera, Vector3 } from "three";
 import type { CameraName } from "./cameraNames.ts";
 import { framingOf } from "./framing.ts";
@@ -9,12 +9,13 @@ const matrix = new Matrix4();
 export function placeCamera(camera: PerspectiveCamera, name: CameraName, shot: Shot, player: Player): void {
   const { centre, radius } = framingOf(shot);
   const [x, y, z] = centre;
-  const shotCamera = player.controlIndex.get("shot-camera");
+  const shotCamera = shotCameraOf(shot, player);
   if (name === "shot" && shotCamera !== undefined) {
     matrix.fromArray(player.worlds, shotCamera * 16);
     matrix.decompose(camera.position, camera.quaternion, new Vector3());
     // The picture is framed for 3:2; a taller view looks wider so that nothing is lost at the sides.
-    setLens(camera, camera.aspect < 1.1 ? 30 * (1.1 / camera.aspect) : 30);
+    const degrees = lensOf(shot, player);
+    setLens(camera, camera.aspect < 1.1 ? degrees * (1.1 / camera.aspect) : degrees);
     return;
   }
   const straight = name === "front" || name === "side";
@@ -32,6 +33,20 @@ export function placeCamera(camera: PerspectiveCamera, name: CameraName, shot: S
   camera.position.set(x + dx * distance, y + dy * distance, z + dz * distance);
   camera.lookAt(x, y, z);
   setLens(camera, lens);
+}
+
+/** Where the shot camera stands among the player's controls: the first camera there is. */
+export function shotCameraOf({ rig }: Shot, { controlIndex }: Pick<Player, "controlIndex">): number | undefined {
+  const found = rig.controls.find(({ role }) => role === "camera");
+  return found && controlIndex.get(found.id);
+}
+
+/** How many degrees the shot camera sees from bottom to top. */
+function lensOf({ rig }: Shot, { channelIndex, values }: Player): number {
+  const found = rig.controls.find(({ role }) => role === "camera");
+  const lens = found && channelIndex.get(channelKey(found.id, FIELD_OF_VIEW));
+  const degrees = lens === undefined ? restValue(FIELD_OF_VIEW) : values[lens];
+  return Math.min(150, Math.max(1, degrees));
 }
 
 function setLens(camera: PerspectiveCamera, degrees: number): void {

@@ -1,5 +1,5 @@
 import { findPoses, type Shot, WHOLE_FIGURE } from "@kneader/core";
-import { drawPicture } from "./thumbnails.ts";
+import { drawPicture, prepareFigure } from "./thumbnails.ts";
 
 /** Frames that tell what happens: key poses when there are a few, evenly spread ones otherwise. */
 function tellingFrames(shot: Shot, count: number): number[] {
@@ -40,6 +40,7 @@ export async function drawStrip(shot: Shot, width: number, height: number, count
   context.fillStyle = "#a4784f";
   context.fillRect(0, height * 0.86, width, 3);
   const frames = tellingFrames(shot, count);
+  await prepareFigure(shot);
   const cell = width / frames.length;
   for (const [i, frame] of frames.entries()) {
     const address = drawPicture(shot, frame, Math.round(cell * 1.25), Math.round(height * 0.86));

@@ -1,6 +1,9 @@
-import type { Shot } from "@kneader/core";
+import type { Player, Shot } from "@kneader/core";
 import { AmbientLight, Color, DirectionalLight, PerspectiveCamera, Scene, Vector3, WebGLRenderer } from "three";
-import { buildFigure, type FigureModel } from "./figureModel.ts";
+import { buildFigure } from "./figures/buildFigure.ts";
+import type { FigureModel } from "./figures/figureModel.ts";
+import { type LoadedAsset, releaseAsset, takeAsset } from "./figures/loadAsset.ts";
+import { shotCameraOf } from "./cameras.ts";
 import { playerFor } from "./players.ts";
 
 /** One small renderer for every picture of the figure outside the view. */
@@ -9,22 +12,48 @@ interface Studio {
   scene: Scene;
   camera: PerspectiveCamera;
   /** The figures drawn last, the latest at the end. */
-  figures: Map<Shot["rig"], FigureModel>;
+  figures: Map<Shot["rig"], { readonly figure: FigureModel; readonly hash: string | null }>;
 }
 
 /** As many figures are kept on the graphics card for pictures. */
 const MOST_FIGURES = 4;
 
-function figureOf(figures: Studio["figures"], rig: Shot["rig"]): FigureModel {
-  const figure = figures.get(rig) ?? buildFigure(rig);
+/** Files whose scenes are held for pictures, by hash; null: one that cannot be drawn. */
+const scenes = new Map<string, LoadedAsset | null>();
+
+/** See to it that a shot's character can be drawn: pictures of it wait for the file it came from. */
+export async function prepareFigure({ asset }: Shot): Promise<void> {
+  if (!asset?.isDrawn || scenes.has(asset.hash)) return;
+  const loaded = await takeAsset(asset.hash).catch(() => null);
+  if (scenes.has(asset.hash)) {
+    if (loaded) releaseAsset(asset.hash);
+    return;
+  }
+  scenes.set(asset.hash, loaded);
+}
+
+function figureOf(figures: Studio["figures"], shot: Shot): FigureModel {
+  const { rig, asset } = shot;
+  const figure = figures.get(rig)?.figure ?? buildFigure(shot, (asset?.isDrawn && scenes.get(asset.hash)) || null);
   figures.delete(rig);
-  figures.set(rig, figure);
-  const [oldest] = figures.keys();
+  figures.set(rig, { figure, hash: asset?.hash ?? null });
+  const [[oldest, kept]] = figures;
   if (figures.size > MOST_FIGURES) {
-    figures.get(oldest)?.dispose();
+    kept.figure.dispose();
     figures.delete(oldest);
+    letGoOfScenes(figures);
   }
   return figure;
+}
+
+/** Scenes of which no figure is kept any more are not needed for pictures. */
+function letGoOfScenes(figures: Studio["figures"]): void {
+  const used = new Set([...figures.values()].map(({ hash }) => hash));
+  for (const [hash, scene] of scenes)
+    if (!used.has(hash)) {
+      scenes.delete(hash);
+      if (scene) releaseAsset(hash);
+    }
 }
 
 let studio: Studio | null | undefined;
@@ -56,7 +85,7 @@ export function keptPicture(shot: Shot, frame: number, width: number, height: nu
 
 /**
  * Draw the figure at a frame as seen by the shot camera's direction, filling a small picture whatever
- * its reach. Returns a data address, or null without WebGL.
+ * its reach. Returns a data address, or null without WebGL. A character from a file is there after `prepareFigure`.
  */
 export function drawPicture(shot: Shot, frame: number, width: number, height: number): string | null {
   const kept = keptPicture(shot, frame, width, height);
@@ -64,16 +93,16 @@ export function drawPicture(shot: Shot, frame: number, width: number, height: nu
   const open = openStudio();
   if (!open) return null;
   const { renderer, scene, camera, figures } = open;
-  const figure = figureOf(figures, shot.rig);
+  const figure = figureOf(figures, shot);
   const player = playerFor(shot);
   player.pose(frame);
   figure.follow(player);
   const bounds = boundsOf(shot, player.worlds);
-  const props = new Set(shot.rig.controls.filter((control) => control.role === "prop").map((control) => control.id));
-  for (const mesh of figure.group.children) {
+  for (const { object, control } of figure.props) {
     // A prop that hangs somewhere else would float in the picture, as the set is not drawn.
-    const away = new Vector3().setFromMatrixPosition(mesh.matrix).distanceTo(bounds.centre);
-    mesh.visible = !props.has(mesh.userData.control) || away < bounds.height * 0.7;
+    const at = player.controlIndex.get(control) ?? 0;
+    const away = new Vector3().fromArray(player.worlds, at * 16 + 12).distanceTo(bounds.centre);
+    object.visible = away < bounds.height * 0.7;
   }
   camera.aspect = width / height;
   const away = viewDirection(shot, player);
@@ -94,8 +123,8 @@ export function drawPicture(shot: Shot, frame: number, width: number, height: nu
   return address;
 }
 
-function viewDirection(shot: Shot, player: { worlds: Float64Array; controlIndex: ReadonlyMap<string, number> }): Vector3 {
-  const camera = player.controlIndex.get("shot-camera");
+function viewDirection(shot: Shot, player: Player): Vector3 {
+  const camera = shotCameraOf(shot, player);
   if (camera === undefined || shot.set !== "landing") return new Vector3(0.5, 0.15, 0.85).normalize();
   return new Vector3(player.worlds[camera * 16 + 8], 0.06, player.worlds[camera * 16 + 10]).normalize();
 }

@@ -4,7 +4,9 @@ import type { PerspectiveCamera } from "three";
 import { clock } from "../clock.ts";
 import { useDocuments } from "../documents.ts";
 import { placeCamera } from "./cameras.ts";
-import { buildFigure, type FigureModel } from "./figureModel.ts";
+import { buildFigure } from "./figures/buildFigure.ts";
+import type { FigureModel } from "./figures/figureModel.ts";
+import { useLoadedAsset } from "./figures/useLoadedAsset.ts";
 import type { LandingModel } from "./landing.ts";
 import { playerFor } from "./players.ts";
 import type { StageProps } from "./stageProps.ts";
@@ -13,22 +15,23 @@ import type { StageProps } from "./stageProps.ts";
 export function useDrawnFigure(
   { shot, theme, camera: cameraName, ghosts, over = null, look, ghostInk }: StageProps,
   landing: LandingModel | null,
-): { figure: FigureModel; pale: readonly FigureModel[] } {
+): { figure: FigureModel | null; pale: readonly FigureModel[] } {
   const { invalidate, camera, size } = useThree();
   const live = useDocuments((state) => state.live);
-  const { rig } = shot;
-  const figure = useMemo(() => buildFigure(rig), [rig]);
+  const { rig, asset } = shot;
+  const { loaded, isLoading } = useLoadedAsset(asset);
+  const figure = useMemo(() => (isLoading ? null : buildFigure({ rig, asset }, loaded)), [rig, asset, loaded, isLoading]);
   const count = over ? 1 : ghosts.length;
   const isDusk = theme === "dusk" || shot.set === "landing";
   const pale = useMemo(
-    () => Array.from({ length: count }, () => figure.ghost(isDusk ? "#dbe2ff" : "#8d7f6c", ghostInk)),
+    () => (figure ? Array.from({ length: count }, () => figure.ghost(isDusk ? "#dbe2ff" : "#8d7f6c", ghostInk)) : []),
     [figure, isDusk, ghostInk, count],
   );
   useEffect(() => {
-    figure.show(look, shot.set === null && theme === "dusk" ? "#f2ead9" : "#1d1916");
+    figure?.show(look, shot.set === null && theme === "dusk" ? "#f2ead9" : "#1d1916");
     invalidate();
   }, [figure, look, shot.set, theme, invalidate]);
-  useEffect(() => () => figure.dispose(), [figure]);
+  useEffect(() => () => figure?.dispose(), [figure]);
   useEffect(
     () => () => {
       for (const ghost of pale) ghost.dispose();
@@ -51,7 +54,7 @@ export function useDrawnFigure(
     const draw = () => {
       if (size.width === 0) return;
       player.pose(clock.frame);
-      figure.follow(player);
+      figure?.follow(player);
       if (over) {
         const other = playerFor(over);
         other.pose(clock.frame);

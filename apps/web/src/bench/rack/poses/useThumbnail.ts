@@ -31,7 +31,8 @@ export function useThumbnail(shot: Shot, frame: number, width: number, height: n
       await afterFirstPicture();
       if (!wanted) return;
       loading ??= import("../../view/thumbnails.ts");
-      const { drawPicture } = await loading;
+      const { drawPicture, prepareFigure } = await loading;
+      await prepareFigure(shot);
       const drawn = await later(() => (wanted ? drawPicture(shot, frame, width, height) : null));
       if (wanted && drawn) setPicture(drawn);
     }, SETTLED);

@@ -11,7 +11,7 @@ import {
   sayError,
   WHOLE_FIGURE,
 } from "@kneader/core";
-import { Plane, Raycaster, Vector2, Vector3 } from "three";
+import { Matrix4, Plane, Raycaster, Vector2, Vector3 } from "three";
 import { usePreferences } from "../../../app/preferences.ts";
 import { clock } from "../../clock.ts";
 import { currentDocument, useDocuments } from "../../documents.ts";
@@ -31,7 +31,7 @@ const otherWay: Record<PullBy, PullBy> = { turn: "reach", reach: "turn" };
 /** Parts of the figure are taken hold of and pulled. */
 export const pullTool: ViewTool = {
   objects: [],
-  hit: ({ userData }) => userData.control !== undefined,
+  hit: (_object, control) => control !== null,
   drag: pullFigure,
   dispose: () => undefined,
 };
@@ -40,19 +40,20 @@ export const pullTool: ViewTool = {
  * From a press on the figure: the pressed spot follows the pointer in the plane that faces the camera, and the
  * difference lands in the chosen layer. Within a chosen range a pass is nudged. With Alt it gives way the other way.
  */
-function pullFigure({ object, point, camera, canvas, start, ended }: Press): void {
-  const control = object.userData.control as string;
+function pullFigure({ control, point, camera, canvas, start, ended }: Press): void {
   const spot = new Vector3(point.x, point.y, point.z);
   const shot = currentDocument();
   const { open, current } = useDocuments.getState();
-  if (!shot || (current !== null && open[current]?.readOnly)) return;
+  if (!shot || control === null || (current !== null && open[current]?.readOnly)) return;
   const { operation } = useWork.getState();
   const { layer, range } = useSelection.getState();
   const { frame } = clock;
-  const grip: Grip = { control, spot: placeOf(spot.clone().applyMatrix4(object.matrixWorld.clone().invert())) };
   const facing = new Plane().setFromNormalAndCoplanarPoint(camera.getWorldDirection(new Vector3()), spot);
   const ray = new Raycaster();
   const player = makePlayer(shot);
+  player.pose(frame);
+  const stands = new Matrix4().fromArray(player.worlds, (player.controlIndex.get(control) as number) * 16);
+  const grip: Grip = { control, spot: placeOf(spot.clone().applyMatrix4(stands.invert())) };
   const preview = pacedPreview();
   const { setLive } = useDocuments.getState();
   const scope = { ...WHOLE_FIGURE, layer, range };

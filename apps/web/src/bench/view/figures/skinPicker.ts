@@ -1,0 +1,134 @@
+import {
+  Box3,
+  type BufferGeometry,
+  type Intersection,
+  Matrix4,
+  type Mesh,
+  Ray,
+  type Raycaster,
+  type SkinnedMesh,
+  Triangle,
+  Vector3,
+} from "three";
+
+/** What is hit besides what three says: the control that moves the spot most. */
+export interface ControlHit extends Intersection {
+  readonly control: string;
+}
+
+/** How far vertices that others move too may stand out of the box of their strongest joint, as a part of its size. */
+const ROOM = 0.25;
+
+/** Triangles of one control, and the box they fill in its own space where the skin was bound. */
+interface Owned {
+  readonly owner: number;
+  readonly triangles: number[];
+  readonly box: Box3;
+}
+
+/**
+ * Finds what control a ray hits on a skin. Triangles belong to the joint that moves their vertices most; only those
+ * whose box the ray comes through are looked at where they now are, so that large meshes cost little.
+ */
+export class SkinPicker {
+  /** By triangle, the number of the control it belongs to among `controls`; −1: none. */
+  readonly owners: Int16Array;
+  private readonly geometry: BufferGeometry;
+  private readonly controls: readonly (string | null)[];
+  private owned: Owned[] | null = null;
+
+  /** `controls` by joint of the skin; of a mesh without a skin the one it hangs on. */
+  constructor(geometry: BufferGeometry, controls: readonly (string | null)[]) {
+    this.geometry = geometry;
+    this.controls = controls;
+    this.owners = ownersOf(geometry);
+  }
+
+  /** The control that a triangle belongs to. */
+  controlOf(triangle: number): string | null {
+    return this.controls[this.owners[triangle]] ?? null;
+  }
+
+  raycast(mesh: Mesh, raycaster: Raycaster, hits: Intersection[]): void {
+    this.owned ??= this.ownedIn(mesh);
+    const skeleton = (mesh as SkinnedMesh).skeleton;
+    const ray = new Ray();
+    const inverse = new Matrix4();
+    const triangle = new Triangle();
+    const corners = [triangle.a, triangle.b, triangle.c];
+    const point = new Vector3();
+    let best: ControlHit | null = null;
+    for (const { owner, triangles, box } of this.owned) {
+      const control = this.controls[owner];
+      if (!control) continue;
+      const matrix = skeleton ? skeleton.bones[owner].matrixWorld : mesh.matrixWorld;
+      ray.copy(raycaster.ray).applyMatrix4(inverse.copy(matrix).invert());
+      if (!ray.intersectsBox(box)) continue;
+      for (const t of triangles) {
+        for (let k = 0; k < 3; k++) {
+          mesh.getVertexPosition(vertexOf(this.geometry, t * 3 + k), corners[k]);
+          corners[k].applyMatrix4(mesh.matrixWorld);
+        }
+        if (!raycaster.ray.intersectTriangle(triangle.a, triangle.b, triangle.c, false, point)) continue;
+        const distance = point.distanceTo(raycaster.ray.origin);
+        if (best === null || distance < best.distance) best = { distance, point: point.clone(), object: mesh, control };
+      }
+    }
+    if (best) hits.push(best);
+  }
+
+  private ownedIn(mesh: Mesh): Owned[] {
+    const { skeleton, bindMatrix } = mesh as SkinnedMesh;
+    const position = this.geometry.getAttribute("position");
+    const lists = new Map<number, Owned>();
+    const place = new Vector3();
+    const into = new Matrix4();
+    this.owners.forEach((owner, t) => {
+      if (owner < 0) return;
+      let list = lists.get(owner);
+      if (!list) {
+        list = { owner, triangles: [], box: new Box3() };
+        lists.set(owner, list);
+      }
+      list.triangles.push(t);
+      if (skeleton) into.multiplyMatrices(skeleton.boneInverses[owner], bindMatrix);
+      for (let k = 0; k < 3; k++) {
+        place.fromBufferAttribute(position, vertexOf(this.geometry, t * 3 + k));
+        list.box.expandByPoint(skeleton ? place.applyMatrix4(into) : place);
+      }
+    });
+    for (const { box } of lists.values()) box.expandByScalar(ROOM * box.getSize(place).length());
+    return [...lists.values()];
+  }
+}
+
+function vertexOf(geometry: BufferGeometry, corner: number): number {
+  return geometry.index ? geometry.index.getX(corner) : corner;
+}
+
+/** The strongest joint of each triangle: the one that moves its three vertices most, taken together. */
+function ownersOf(geometry: BufferGeometry): Int16Array {
+  const joints = geometry.getAttribute("skinIndex");
+  const weights = geometry.getAttribute("skinWeight");
+  const corners = geometry.index?.count ?? geometry.getAttribute("position").count;
+  const owners = new Int16Array(Math.floor(corners / 3));
+  if (!joints || !weights) return owners;
+  const sums = new Map<number, number>();
+  for (let t = 0; t < owners.length; t++) {
+    sums.clear();
+    for (let k = 0; k < 3; k++) {
+      const vertex = vertexOf(geometry, t * 3 + k);
+      for (let n = 0; n < 4; n++) {
+        const joint = joints.getComponent(vertex, n);
+        sums.set(joint, (sums.get(joint) ?? 0) + weights.getComponent(vertex, n));
+      }
+    }
+    let most = -1;
+    for (const [joint, sum] of sums)
+      if (sum > most) {
+        most = sum;
+        owners[t] = joint;
+      }
+  }
+  return owners;
+}

@@ -1,0 +1,159 @@
+import { invertAffine } from "../../maths/matrix.ts";
+import type { BodySurface } from "./figureBody.ts";
+import { type Flesh, PlacedFlesh } from "./flesh.ts";
+import { type Grid, surfaceNets } from "./surfaceNets.ts";
+
+/** How a skin is grown over flesh. */
+export interface SkinChoices {
+  /** Length of a grid cell. */
+  readonly cell: number;
+  /** How softly volumes run into each other: about so wide. */
+  readonly soft: number;
+  /** By number of a control, those beside it, whose flesh may move a vertex with it. */
+  readonly beside: readonly (readonly number[])[];
+}
+
+/**
+ * One closed skin over soft volumes that run into each other: vertices, normals, colours, and for each vertex the
+ * controls it moves with, by how near their flesh is. `worlds` are the controls' matrices where it is bound.
+ */
+export function growSkin(
+  name: string,
+  flesh: readonly Flesh[],
+  joints: ReadonlyMap<string, number>,
+  worlds: ArrayLike<number>,
+  choices: SkinChoices,
+): BodySurface {
+  const placed = flesh.map((one) => place(one, joints.get(one.control) as number, worlds));
+  const field = new Field(placed, choices);
+  const { positions, index } = surfaceNets(fill(placed, field, choices));
+  const count = positions.length / 3;
+  const skin = {
+    normals: new Float32Array(count * 3),
+    colours: new Float32Array(count * 3),
+    joints: new Uint16Array(count * 4),
+    weights: new Float32Array(count * 4),
+  };
+  const step = choices.cell * 0.4;
+  for (let n = 0; n < count; n++) {
+    const [x, y, z] = [positions[n * 3], positions[n * 3 + 1], positions[n * 3 + 2]];
+    const slope = [
+      field.at(x + step, y, z) - field.at(x - step, y, z),
+      field.at(x, y + step, z) - field.at(x, y - step, z),
+      field.at(x, y, z + step) - field.at(x, y, z - step),
+    ];
+    const length = Math.sqrt(slope[0] ** 2 + slope[1] ** 2 + slope[2] ** 2) || 1;
+    for (let k = 0; k < 3; k++) skin.normals[n * 3 + k] = slope[k] / length;
+    bind(skin, n, [x, y, z], field.near(x, y, z), choices);
+  }
+  return { name, isLight: false, isProp: false, positions: Float32Array.from(positions), ...skin, index: Uint32Array.from(index) };
+}
+
+function place(flesh: Flesh, joint: number, worlds: ArrayLike<number>): PlacedFlesh {
+  const world = Float64Array.from({ length: 16 }, (_, k) => worlds[joint * 16 + k]);
+  const inverse = new Float64Array(16);
+  invertAffine(inverse, 0, world, 0);
+  return new PlacedFlesh(flesh, joint, world, inverse);
+}
+
+/** Beyond so many softnesses a volume adds nothing to the sum that could be seen. */
+const FAR = 8;
+
+/** Distance to the soft union of volumes: −s·ln Σ e^(−d/s), which no order of the volumes changes. */
+class Field {
+  private readonly placed: readonly PlacedFlesh[];
+  private readonly soft: number;
+  private readonly block: number;
+  private readonly blocks = new Map<number, readonly PlacedFlesh[]>();
+
+  constructor(placed: readonly PlacedFlesh[], { soft, cell }: SkinChoices) {
+    this.placed = placed;
+    this.soft = soft / 3;
+    this.block = cell * 5;
+  }
+
+  /** The volumes that matter at a place: found once for a block of space. */
+  near(x: number, y: number, z: number): readonly PlacedFlesh[] {
+    const { block } = this;
+    const [bx, by, bz] = [Math.floor(x / block), Math.floor(y / block), Math.floor(z / block)];
+    const name = ((bx + 512) * 1024 + by + 512) * 1024 + bz + 512;
+    let found = this.blocks.get(name);
+    if (!found) {
+      const [cx, cy, cz] = [(bx + 0.5) * block, (by + 0.5) * block, (bz + 0.5) * block];
+      const reach = block * 0.87 + FAR * this.soft;
+      found = this.placed.filter(({ middle: [mx, my, mz], reach: own }) => Math.hypot(cx - mx, cy - my, cz - mz) < own + reach);
+      this.blocks.set(name, found);
+    }
+    return found;
+  }
+
+  at(x: number, y: number, z: number): number {
+    let sum = 0;
+    for (const one of this.near(x, y, z)) sum += Math.exp(-one.distance(x, y, z) / this.soft);
+    return sum > 0 ? -this.soft * Math.log(Math.min(sum, 1e300)) : FAR * this.soft;
+  }
+}
+
+function fill(placed: readonly PlacedFlesh[], field: Field, { cell }: SkinChoices): Grid {
+  const low: [number, number, number] = [0, 0, 0];
+  const size: [number, number, number] = [0, 0, 0];
+  for (let k = 0; k < 3; k++) {
+    const least = Math.min(...placed.map(({ middle, reach }) => middle[k] - reach)) - 2 * cell;
+    const most = Math.max(...placed.map(({ middle, reach }) => middle[k] + reach)) + 2 * cell;
+    // On whole cells about the middle, so that what is alike on both sides comes out alike.
+    low[k] = Math.floor(least / cell) * cell;
+    size[k] = Math.ceil((most - low[k]) / cell) + 1;
+  }
+  const values = new Float32Array(size[0] * size[1] * size[2]).fill(FAR * cell);
+  // Only near flesh anything can be: each volume marks the points about it.
+  const near = new Uint8Array(values.length);
+  for (const { middle, reach } of placed) {
+    const span = middle.map((value, k) => [
+      Math.max(0, Math.floor((value - reach - 2 * cell - low[k]) / cell)),
+      Math.min(size[k] - 1, Math.ceil((value + reach + 2 * cell - low[k]) / cell)),
+    ]);
+    for (let z = span[2][0]; z <= span[2][1]; z++)
+      for (let y = span[1][0]; y <= span[1][1]; y++)
+        near.fill(1, (z * size[1] + y) * size[0] + span[0][0], (z * size[1] + y) * size[0] + span[0][1] + 1);
+  }
+  for (let z = 0, at = 0; z < size[2]; z++)
+    for (let y = 0; y < size[1]; y++)
+      for (let x = 0; x < size[0]; x++, at++) if (near[at]) values[at] = field.at(low[0] + x * cell, low[1] + y * cell, low[2] + z * cell);
+  return { low, cell, size, values };
+}
+
+type Skin = Pick<BodySurface, "colours" | "joints" | "weights">;
+
+/** The four controls a vertex moves with, and its colour: both fade over from volume to volume. */
+function bind(skin: Skin, n: number, [x, y, z]: readonly number[], placed: readonly PlacedFlesh[], { soft, beside }: SkinChoices): void {
+  const distances = placed.map((one) => one.distance(x, y, z));
+  let nearest = 0;
+  for (let i = 1; i < placed.length; i++) if (distances[i] < distances[nearest]) nearest = i;
+  const own = placed[nearest].joint;
+  const shares = new Map<number, number>();
+  const colour = [0, 0, 0];
+  let inked = 0;
+  placed.forEach((one, i) => {
+    const { flesh, joint } = one;
+    const over = distances[i] - distances[nearest];
+    const ink = Math.max(0, 1 - over / (soft * 0.22)) ** 2;
+    if (ink > 0) {
+      one.distance(x, y, z);
+      const { bands } = flesh;
+      const along = bands && flesh.b ? one.at * Math.hypot(...flesh.b.map((value, k) => value - flesh.a[k])) : 0;
+      const tone = bands && (along / bands.length) % 1 > 0.55 ? bands.colour : flesh.colour;
+      for (let k = 0; k < 3; k++) colour[k] += ink * tone[k];
+      inked += ink;
+    }
+    if (joint !== own && !beside[own]?.includes(joint)) return;
+    const share = Math.max(0, 1 - over / (soft * 1.6)) ** 2;
+    if (share > 0) shares.set(joint, Math.max(share, shares.get(joint) ?? 0));
+  });
+  for (let k = 0; k < 3; k++) skin.colours[n * 3 + k] = colour[k] / inked;
+  const strongest = [...shares].sort((a, b) => b[1] - a[1]).slice(0, 4);
+  const whole = strongest.reduce((sum, [, share]) => sum + share, 0);
+  strongest.forEach(([joint, share], k) => {
+    skin.joints[n * 4 + k] = joint;
+    skin.weights[n * 4 + k] = share / whole;
+  });
+}

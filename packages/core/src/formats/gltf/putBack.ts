@@ -1,0 +1,150 @@
+import { KneaderError } from "../../errors.ts";
+import type { Shot, ShotAsset } from "../../model/shot.ts";
+import { countedWord, listed } from "../../words.ts";
+import type { Exported, WriteChoices } from "../format.ts";
+import { hashOf } from "../hashOf.ts";
+import { encodeText } from "../utf8.ts";
+import { toGlb } from "./container.ts";
+import { FreedParts } from "./freedParts.ts";
+import { type GltfFile, openGltf } from "./gate.ts";
+import { motionOf, type MotionTrack } from "./motion.ts";
+import { nodeOrder } from "./nodes.ts";
+import { standingOf } from "./rest.ts";
+import { isSame, typeOf } from "./write.ts";
+
+/** A part of a file as it stands, with all that is not known here. */
+type Part = Record<string, unknown>;
+
+/**
+ * The file a shot's character came from with the shot's motion in it, in place of the animation it began with or beside
+ * it. Everything else is handed back as it came: every other byte of data stands where it stood, and the JSON is the
+ * same but for the animation, its accessors and its buffer views. Errors: `no-asset`, those of reading glTF.
+ */
+export function putBack(shot: Shot, choices: WriteChoices): Exported {
+  const { asset } = shot;
+  if (!asset || !choices.asset)
+    throw new KneaderError(
+      "no-asset",
+      "The file this character came from is not here.",
+      "Export the whole scene, or hand that file over again.",
+    );
+  if (hashOf(choices.asset) !== asset.hash)
+    throw new KneaderError("no-asset", `The file given is not the one this character came from ("${asset.name}").`);
+  const file = openGltf(choices.asset);
+  const under = parentsInFile(shot, asset, file);
+  const rigged = new Set(shot.rig.controls.map(({ id }) => id));
+  const inFile = Object.keys(asset.nodes).filter((id) => rigged.has(id));
+  const meant = choices.controls ? inFile.filter((id) => choices.controls?.includes(id)) : inFile;
+  const motion = motionOf(shot, {
+    controls: meant,
+    allSampled: choices.motion === "samples",
+    rate: choices.rate,
+    under,
+    shapes: asset.shapes,
+    origin: asset.firstFrame,
+  });
+  const tracks = [...motion.tracks, ...stillTracks(shot, meant, motion.still)].filter((track) => !isAsItStands(track, asset, file));
+  const name = choices.animation ?? (choices.adds ? null : asset.animationName) ?? shot.name;
+  const { json, data } = withAnimation(file, asset, tracks, choices, name);
+  const strange = shot.rig.controls.filter(({ id }) => asset.nodes[id] === undefined).map(({ name }) => name);
+  const notes = [
+    ...motion.notes,
+    ...(strange.length > 0
+      ? [
+          `${countedWord(strange.length, "control")} not in the file (${listed(strange.slice(0, 4))}); what ${strange.length === 1 ? "it moves" : "they move"} is written with the moved controls.`,
+        ]
+      : []),
+    ...(motion.origin < asset.firstFrame
+      ? [`The motion begins at frame ${motion.origin}, before second 0 of the file; frame ${motion.origin} is second 0 now.`]
+      : []),
+  ];
+  return { bytes: file.isBinary ? toGlb(json, data) : encodeText(JSON.stringify(json)), notes };
+}
+
+/** Controls that hang elsewhere in the shot than in the file are written in the space of what they hang on there. */
+function parentsInFile(shot: Shot, { nodes }: ShotAsset, { json }: GltfFile): Map<string, string | null> {
+  const byNode = new Map(Object.entries(nodes).map(([id, node]) => [node, id]));
+  const under = new Map<string, string | null>();
+  const above = new Map(nodeOrder(json).map(({ i, parent }) => [i, parent]));
+  for (const { id, parent } of shot.rig.controls) {
+    if (nodes[id] === undefined) continue;
+    const node = above.get(nodes[id]) ?? null;
+    const wanted = node === null ? null : (byNode.get(node) ?? null);
+    if (wanted !== parent) under.set(id, wanted);
+  }
+  return under;
+}
+
+/** Scales that never change, as tracks of one key. */
+function stillTracks(shot: Shot, meant: readonly string[], still: ReadonlyMap<string, readonly number[]>): MotionTrack[] {
+  const wanted = new Set(meant);
+  return shot.rig.controls.flatMap(({ id }): MotionTrack[] => {
+    const scale = still.get(id);
+    if (!scale || !wanted.has(id)) return [];
+    return [{ control: id, path: "scale", kind: "STEP", seconds: Float32Array.of(0), values: Float32Array.from(scale) }];
+  });
+}
+
+/** One key that says what the node says anyway? */
+function isAsItStands({ control, path, values, seconds }: MotionTrack, { nodes }: ShotAsset, { json }: GltfFile): boolean {
+  const node = json.nodes?.[nodes[control]];
+  if (!node || seconds.length !== 1) return false;
+  const standing = standingOf(node);
+  const mesh = node.mesh === undefined ? undefined : json.meshes?.[node.mesh];
+  const own = path === "weights" ? (node.weights ?? mesh?.weights ?? [...values].map(() => 0)) : standing[path];
+  const sign = path === "rotation" && values.reduce((sum, value, k) => sum + value * own[k], 0) < 0 ? -1 : 1;
+  return own.length === values.length && own.every((value, k) => Math.abs(value - sign * values[k]) < 1e-6);
+}
+
+/** The file's JSON and data with an animation put into them. */
+function withAnimation(
+  file: GltfFile,
+  asset: ShotAsset,
+  tracks: readonly MotionTrack[],
+  { adds }: WriteChoices,
+  name: string,
+): { json: Part; data: Uint8Array } {
+  const animations = [...((file.whole.animations as Part[] | undefined) ?? [])];
+  const replaced = adds || asset.animation === null || !animations[asset.animation] ? null : asset.animation;
+  const parts = new FreedParts(file, replaced);
+  const times: { seconds: Float32Array; accessor: number }[] = [];
+  const blocks: { values: Float32Array; type: string }[] = [];
+  const put = (values: Float32Array, type: string) => blocks.push({ values, type }) - 1;
+  const timesOf = (seconds: Float32Array) => {
+    const known = times.find((one) => isSame(one.seconds, seconds));
+    if (known) return known.accessor;
+    const accessor = put(seconds, "SCALAR");
+    times.push({ seconds, accessor });
+    return accessor;
+  };
+  const planned = tracks.map((track) => ({ track, input: timesOf(track.seconds), output: put(track.values, typeOf(track)) }));
+  const { json, data, numbers } = parts.filledWith(blocks);
+  const old = replaced === null ? {} : animations[replaced];
+  const animation = {
+    ...old,
+    name,
+    channels: planned.map(({ track }, sampler) => ({ sampler, target: { node: asset.nodes[track.control], path: track.path } })),
+    samplers: planned.map(({ track, input, output }) => ({
+      input: numbers[input],
+      output: numbers[output],
+      interpolation: track.kind,
+    })),
+  };
+  // An animation may not be empty: with nothing that moves there is none.
+  if (planned.length === 0) {
+    if (replaced !== null) animations.splice(replaced, 1);
+  } else if (replaced === null) animations.push(animation);
+  else animations[replaced] = animation;
+  const moved = new Set(planned.map(({ track }) => asset.nodes[track.control]));
+  const nodes = ((json.nodes as Part[] | undefined) ?? []).map((node, i) => (moved.has(i) ? withoutMatrix(node) : node));
+  const { animations: _old, ...rest } = json;
+  return { json: { ...rest, nodes, ...(animations.length > 0 ? { animations } : {}) }, data };
+}
+
+/** An animated node may not have a matrix (glTF 2.0, section 3.5.3): the same as place, turn and scale. */
+function withoutMatrix(node: Part): Part {
+  if (!node.matrix) return node;
+  const { matrix: _matrix, ...rest } = node;
+  const { translation, rotation, scale } = standingOf(node);
+  return { ...rest, translation, rotation, scale };
+}
