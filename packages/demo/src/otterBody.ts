@@ -9,6 +9,7 @@ import {
   invertAffine,
   linearColour,
   makePlayer,
+  neighbours,
   type Rig,
 } from "@kneader/core";
 import { otterSolids, type Solid } from "./figure.ts";
@@ -20,6 +21,9 @@ const spread: Readonly<Record<string, number>> = {
   "upper-arm-right.rotateZ": -52,
   "thigh-left.rotateZ": 14,
   "thigh-right.rotateZ": -14,
+  "thigh-left.rotateX": -28,
+  "thigh-right.rotateX": -28,
+  "tail-1.rotateX": 32,
 };
 
 /** How fine the skin is, and how softly its volumes run into each other (metres). */
@@ -51,11 +55,7 @@ function grow(rig: Rig): FigureBody {
     inverses.set(inverse, i * 16);
   });
   const joints = new Map(controls.map(({ id }, i) => [id, i]));
-  const beside = controls.map(({ parent }, i) =>
-    controls.flatMap((other, k) =>
-      other.parent === controls[i].id || other.id === parent || (parent !== null && other.parent === parent) ? [k] : [],
-    ),
-  );
+  const beside = neighbours(rig, 2);
   const isProp = (solid: Solid) => controls[joints.get(solid.control) as number]?.role === "prop";
   const known = otterSolids.filter(({ control }) => joints.has(control));
   const flesh = known.filter((solid) => solid.isFlesh).map(fleshOf);

@@ -94,6 +94,7 @@ const kinds: readonly (readonly [string, CharacterKind])[] = [
   ["two skins", { skins: 2, influences: 4 }],
   ["shapes to morph between", { morphs: true }],
   ["shapes on splines", { morphs: true, interpolation: "CUBICSPLINE" }],
+  ["sparse numbers", { morphs: true, sparse: true }],
   ["quantised", { packed: "quantised" }],
   ["Draco", { packed: "draco" }],
   ["meshopt", { packed: "meshopt" }],

@@ -1,10 +1,10 @@
-import { crc32, deflateSync } from "node:zlib";
 import { Document, type Node as GltfNode, Logger, WebIO } from "@gltf-transform/core";
 import { EXTMeshoptCompression, KHRDracoMeshCompression, KHRMeshQuantization } from "@gltf-transform/extensions";
 import draco3d from "draco3dgltf";
 import { MeshoptDecoder } from "meshoptimizer/decoder";
 import { MeshoptEncoder } from "meshoptimizer/encoder";
 import { toGlb } from "../../src/formats/gltf/container.ts";
+import { featherPicture } from "./featherPicture.ts";
 import { Chance } from "./fuzz.ts";
 
 /** What a made character has about it. */
@@ -13,6 +13,8 @@ export interface CharacterKind {
   readonly influences?: 1 | 2 | 3 | 4;
   readonly skins?: 1 | 2;
   readonly morphs?: boolean;
+  /** Shapes and ways kept as differences from zero. */
+  readonly sparse?: boolean;
   readonly packed?: "draco" | "meshopt" | "quantised";
   readonly camera?: boolean;
   /** A node that stands by a matrix, another that is mirrored by a negative scale. */
@@ -67,30 +69,6 @@ async function characterIO(): Promise<WebIO> {
       "draco3d.encoder": await draco3d.createEncoderModule(),
       "draco3d.decoder": await draco3d.createDecoderModule(),
     });
-}
-
-/** Feathers: light and dark stripes, as a PNG (ISO/IEC 15948). */
-function featherPicture(): Uint8Array<ArrayBuffer> {
-  const [wide, high] = [4, 16];
-  const rows = Array.from({ length: high }, (_, y) => [
-    0,
-    ...Array.from({ length: wide }, (_, x) => (y % 4 === 3 && x % 2 ? [98, 112, 128] : [206, 214, 222])).flat(),
-  ]);
-  const chunk = (kind: string, data: Uint8Array) => {
-    const body = Buffer.concat([Buffer.from(kind), data]);
-    const out = Buffer.alloc(body.length + 8);
-    out.writeUInt32BE(data.length, 0);
-    body.copy(out, 4);
-    out.writeUInt32BE(crc32(body), body.length + 4);
-    return out;
-  };
-  const head = Buffer.alloc(13);
-  head.writeUInt32BE(wide, 0);
-  head.writeUInt32BE(high, 4);
-  head.set([8, 2, 0, 0, 0], 8);
-  const signature = Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]);
-  const data = deflateSync(Uint8Array.from(rows.flat()));
-  return Uint8Array.from(Buffer.concat([signature, chunk("IHDR", head), chunk("IDAT", data), chunk("IEND", new Uint8Array())]));
 }
 
 /** A character as a .glb, made by arithmetic from what it is to have: the same bytes each time. */
@@ -151,8 +129,11 @@ export async function makeCharacter(kind: CharacterKind = {}): Promise<Uint8Arra
         ["puffed", 0.05],
         ["ruffled", -0.02],
       ] as const) {
-        const offsets = tube.normals.map((value) => value * lift);
-        primitive.addTarget(document.createPrimitiveTarget(name).setAttribute("POSITION", accessor("VEC3", offsets)));
+        // Of sparse ones only some vertices move.
+        const offsets = tube.normals.map((value, i) => (kind.sparse && i % 9 > 2 ? 0 : value * lift));
+        primitive.addTarget(
+          document.createPrimitiveTarget(name).setAttribute("POSITION", accessor("VEC3", offsets).setSparse(kind.sparse === true)),
+        );
       }
       mesh.setExtras({ targetNames: ["puffed", "ruffled"] }).setWeights([0.2, 0]);
     }
@@ -322,6 +303,7 @@ function animate(document: Document, nodes: ReadonlyMap<string, GltfNode>, kind:
       .createAccessor()
       .setType(path === "weights" ? "SCALAR" : width === 4 ? "VEC4" : "VEC3")
       .setArray(Float32Array.from(values))
+      .setSparse(kind.sparse === true && path === "translation")
       .setBuffer(buffer);
     const sampler = document.createAnimationSampler().setInput(input).setOutput(output).setInterpolation(mode);
     animation.addSampler(sampler).addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(node).setTargetPath(path));

@@ -4,7 +4,7 @@ import { sideOf, wordsOf } from "../partners.ts";
 import { restWorlds } from "../restPlace.ts";
 import type { BodySurface, FigureBody } from "./figureBody.ts";
 import type { Flesh } from "./flesh.ts";
-import { growSkin } from "./growSkin.ts";
+import { growSkin, neighbours } from "./growSkin.ts";
 import { linearColour } from "./linearColour.ts";
 
 const SKIN = linearColour("#b9a184");
@@ -29,8 +29,7 @@ export function bodyOf(rig: Rig): FigureBody {
   });
   const size = sizeOf(rig, worlds);
   const joints = new Map(controls.map(({ id }, i) => [id, i]));
-  const beside = controls.map(({ id, parent }) => controls.flatMap((other, k) => (other.parent === id || other.id === parent ? [k] : [])));
-  const choices = { cell: size * 0.0155, soft: size * 0.03, beside };
+  const choices = { cell: size * 0.0155, soft: size * 0.03, beside: neighbours(rig, 2) };
   const surfaces = chainsOf(rig).map(({ name, parts, isProp }): BodySurface => {
     const flesh = parts.flatMap((control) => fleshOf(control, rig, size));
     return { ...growSkin(name, flesh, joints, worlds, choices), isProp };

@@ -1,4 +1,5 @@
 import { invertAffine } from "../../maths/matrix.ts";
+import type { Rig } from "../../model/rig.ts";
 import type { BodySurface } from "./figureBody.ts";
 import { type Flesh, PlacedFlesh } from "./flesh.ts";
 import { type Grid, surfaceNets } from "./surfaceNets.ts";
@@ -11,6 +12,21 @@ export interface SkinChoices {
   readonly soft: number;
   /** By number of a control, those beside it, whose flesh may move a vertex with it. */
   readonly beside: readonly (readonly number[])[];
+}
+
+/** By control, those up to so many steps from it in the hierarchy, itself left out. */
+export function neighbours({ controls }: Rig, steps: number): number[][] {
+  const places = new Map(controls.map(({ id }, i) => [id, i]));
+  const near: Set<number>[] = controls.map(() => new Set());
+  controls.forEach(({ parent }, i) => {
+    const above = parent === null ? undefined : places.get(parent);
+    if (above === undefined) return;
+    near[i].add(above);
+    near[above].add(i);
+  });
+  let reached = near.map((own) => new Set(own));
+  for (let step = 1; step < steps; step++) reached = reached.map((own) => new Set([...own, ...[...own].flatMap((i) => [...near[i]])]));
+  return reached.map((own, i) => [...own].filter((other) => other !== i));
 }
 
 /**
