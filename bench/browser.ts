@@ -17,6 +17,7 @@ import { demoShots } from "@kneader/demo";
 import { chromium as settings } from "../e2e/chromium.ts";
 import { captureBytes } from "./capture.ts";
 import { atMost, median, type Row } from "./measure.ts";
+import { scriptPerFrame, transferOf } from "./page.ts";
 import { served } from "./served.ts";
 
 /** Milliseconds from dropping the capture on the shelf until the figure has moved on by a few frames. */
@@ -33,25 +34,6 @@ async function dropToPlaying(page: Page, origin: string): Promise<number> {
     polling: 20,
   });
   return performance.now() - start;
-}
-
-/** Median JavaScript milliseconds a frame while `step` is done once a frame. */
-async function scriptPerFrame(page: Page, frames: number, step: (n: number) => Promise<void>): Promise<number> {
-  const session = await page.context().newCDPSession(page);
-  await session.send("Performance.enable");
-  const script = async () =>
-    (await session.send("Performance.getMetrics")).metrics.find(({ name }) => name === "ScriptDuration")?.value ?? 0;
-  const spent: number[] = [];
-  let before = await script();
-  for (let n = 0; n < frames; n++) {
-    await step(n);
-    await page.evaluate(() => new Promise((done) => requestAnimationFrame(done)));
-    const now = await script();
-    spent.push((now - before) * 1000);
-    before = now;
-  }
-  await session.detach();
-  return median(spent);
 }
 
 /** Milliseconds from a key press on the rotation slider until the tray shows other curves: median of several. */
@@ -217,18 +199,6 @@ async function jsonOf(shot: Shot): Promise<Uint8Array> {
   const format = formats.find(({ id }) => id === "json");
   if (!format) throw new Error("no format of our own");
   return (await format.write(shot)).bytes;
-}
-
-/** A file as the page is given it when it is dropped. */
-function transferOf(page: Page, name: string, bytes: Uint8Array) {
-  return page.evaluateHandle(
-    ([base64, title]) => {
-      const transfer = new DataTransfer();
-      transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], title));
-      return transfer;
-    },
-    [Buffer.from(bytes).toString("base64"), name],
-  );
 }
 
 /** What the pose tray costs with two hundred poses: while panned, and while the shot plays, beyond the same figure with two. */

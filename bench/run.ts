@@ -5,6 +5,7 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { fileURLToPath } from "node:url";
 import { benchBrowser } from "./browser.ts";
+import { benchCharacters } from "./characters.ts";
 import { benchFiles } from "./files.ts";
 import { benchLongShots } from "./longShots.ts";
 import type { Row } from "./measure.ts";
@@ -19,6 +20,7 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
   ["The stack", benchStack],
   ["Simplify", benchSimplify],
   ["Long shots", benchLongShots],
+  ["Characters", benchCharacters],
   ["Starting", benchStarting],
   ["In the browser", benchBrowser],
 ];

@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { brotliCompressSync, constants, gzipSync } from "node:zlib";
 import react from "@vitejs/plugin-react";
-import { defineConfig, type Plugin } from "vite";
+import { createLogger, defineConfig, type Plugin } from "vite";
 
 /** Beside every built file of some size a compressed one, so that the server need not compress while somebody waits. */
 function compressed(): Plugin {
@@ -21,7 +21,15 @@ function compressed(): Plugin {
   };
 }
 
+/** Packages that also run in Node name its modules; in the browser that part of them is not used, which need not be told. */
+const logger = createLogger();
+const { warn } = logger;
+logger.warn = (message, options) => {
+  if (!message.includes("has been externalized for browser compatibility")) warn(message, options);
+};
+
 export default defineConfig({
+  customLogger: logger,
   root: import.meta.dirname,
   plugins: [react(), compressed()],
   resolve: { conditions: ["kneader-source", "module", "browser", "development|production"], dedupe: ["three", "react", "react-dom"] },

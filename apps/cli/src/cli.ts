@@ -9,10 +9,12 @@ import {
   formatOf,
   formats,
   framesPerSecond,
+  type Imported,
   KneaderError,
   noContext,
   runOperation,
   operationById,
+  originFile,
   readShot,
   type Report,
   sayError,
@@ -22,7 +24,7 @@ import {
   WHOLE_FIGURE,
   writeAction,
 } from "@kneader/core";
-import { demoShots } from "@kneader/demo";
+import { demoShots, otterBody } from "@kneader/demo";
 
 export interface CliResult {
   /** 0 done, 1 failed, 2 called wrongly. */
@@ -36,7 +38,8 @@ export interface CliResult {
 const usage = [
   "Usage:",
   "  kneader info FILE                       what a file holds, as JSON",
-  `  kneader convert IN OUT                  formats by extension: ${formats.map(({ extension }) => extension).join(" ")}`,
+  `  kneader convert IN OUT                  formats by extension: ${formats.map(({ extension }) => extension).join(" ")};
+                                          a character's own glTF file is handed back with nothing but its motion changed`,
   "  kneader apply OPERATION IN OUT [--set name=value ...] [--controls a,b] [--range first-last] [--layer base|pass]",
   "                                          run a rework operation; @FILE as a value reads JSON from FILE",
   "  kneader operations                      the catalogue with its settings, as JSON",
@@ -71,13 +74,13 @@ async function dispatch(command: string | undefined, rest: readonly string[], me
     }));
   if (command === "info") {
     const [file] = need(rest, 1, "info needs one FILE.");
-    return info(await open(file, messages));
+    return info((await open(file, messages)).shot);
   }
   if (command === "convert") {
     const [from, to] = need(rest, 2, "convert needs IN and OUT.");
     formatOf(to);
-    const shot = await open(from, messages);
-    await save(shot, to, messages);
+    const { shot, asset } = await open(from, messages);
+    await save(shot, to, messages, asset);
     return { ...info(shot), written: to };
   }
   if (command === "apply") return apply(rest, messages);
@@ -108,10 +111,10 @@ async function apply(rest: readonly string[], messages: string[]): Promise<unkno
   }
   const settings = checkSettings(operation, given);
   if (operation.makes === undefined) formatOf(to);
-  const shot = await open(from, messages);
+  const { shot, asset } = await open(from, messages);
   const outcome = await runOperation(operation, shot, scopeFrom(options), settings, noContext);
   if (outcome.action) await replaceFile(to, writeAction(outcome.action));
-  else await save(outcome.shot, to, messages);
+  else await save(outcome.shot, to, messages, asset);
   return {
     operation: id,
     settings: shortSettings(settings as Record<string, unknown>),
@@ -197,7 +200,7 @@ function scopeFrom(options: Record<string, string[]>): Scope {
   };
 }
 
-async function open(file: string, messages: string[]): Promise<Shot> {
+async function open(file: string, messages: string[]): Promise<Imported> {
   let bytes: Uint8Array;
   try {
     checkFileSize(basename(file), (await stat(file)).size);
@@ -205,13 +208,17 @@ async function open(file: string, messages: string[]): Promise<Shot> {
   } catch (error) {
     throw inWords(error, `"${file}" cannot be read`);
   }
-  const { shot, notes } = await readShot(bytes, basename(file), filesBeside(dirname(file)));
-  messages.push(...notes);
-  return shot;
+  const read = await readShot(bytes, basename(file), filesBeside(dirname(file)));
+  messages.push(...read.notes);
+  return read;
 }
 
-async function save(shot: Shot, file: string, messages: string[]): Promise<void> {
-  const { bytes, notes } = await formatOf(file).write(shot);
+/** A character from a glTF file goes back into that file; everything else is written as the name says. */
+async function save(shot: Shot, file: string, messages: string[], asset: Uint8Array | null = null): Promise<void> {
+  const format = formatOf(file);
+  const isBack = asset !== null && shot.asset?.isDrawn && shot.asset.name.endsWith(format.extension);
+  const body = shot.rig.figure === "otter" ? otterBody(shot.rig) : null;
+  const { bytes, notes } = await (isBack ? originFile : format).write(shot, { asset, body });
   await replaceFile(file, bytes);
   messages.push(...notes);
 }

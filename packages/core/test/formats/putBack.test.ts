@@ -2,10 +2,12 @@ import { MeshoptDecoder } from "meshoptimizer/decoder";
 import { AnimationMixer, BufferGeometry, LoopOnce, type Object3D, PropertyBinding, Vector3 } from "three";
 import { type GLTF, GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 import { validateBytes } from "gltf-validator";
-import { constantCurve } from "../../src/curve/make.ts";
+import { insertAbove } from "../../src/constraints/editRig.ts";
+import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { readShot } from "../../src/formats/formats.ts";
 import { putBack } from "../../src/formats/gltf/putBack.ts";
+import { makeControl } from "../../src/model/rig.ts";
 import { framesPerSecond, type Shot } from "../../src/model/shot.ts";
 import { type CharacterKind, makeCharacter, takeApart } from "../help/characters.ts";
 import { passOf } from "../help/shots.ts";
@@ -161,5 +163,78 @@ describe.each(kinds)("a character with %s", (_name, kind) => {
 
   test("opened, moves as three moves it", async () => {
     expect(await worstInThree({ ...shot, passes: [] }, file)).toBeLessThan(4e-4);
+  });
+});
+
+describe("a rig that was changed", () => {
+  test("a carrier put above a control is baked into the nodes there are; the picture is the same", async () => {
+    const file = await makeCharacter({ influences: 4 });
+    const { shot } = await readShot(file, "heron.glb");
+    const made = makeControl("Carrier", { parent: "Body", rest: [0, 0.3, 0] });
+    const carried = insertAbove(shot, made, ["Neck"]);
+    const moved = {
+      ...carried,
+      base: {
+        ...carried.base,
+        "Carrier.rotateY": curveFrom([
+          [1, 0],
+          [13, 40],
+          [25, -10],
+        ]),
+        "Carrier.moveX": constantCurve(0.05),
+      },
+    };
+    const { bytes, notes } = putBack(moved, { asset: file });
+    expect(notes.join()).toMatch(/1 control not in the file \(Carrier\)/);
+    expect(await worstInThree(moved, bytes)).toBeLessThan(1e-4);
+    expect((takeApart(bytes).json.nodes as Json[]).map(({ name }) => name)).toEqual(
+      (takeApart(file).json.nodes as Json[]).map(({ name }) => name),
+    );
+  });
+
+  test("only some controls, a rate of one's own, samples throughout", async () => {
+    const file = await makeCharacter({ interpolation: "STEP" });
+    const { shot } = await readShot(file, "heron.glb");
+    const some = takeApart(putBack(shot, { asset: file, controls: ["Neck", "Heron"] }).bytes).json;
+    const [{ channels, samplers }] = some.animations as {
+      channels: { target: { node: number } }[];
+      samplers: { interpolation: string; input: number }[];
+    }[];
+    expect(new Set(channels.map(({ target }) => (some.nodes as Json[])[target.node].name))).toEqual(new Set(["Neck", "Heron"]));
+    expect(new Set(samplers.map(({ interpolation }) => interpolation))).toEqual(new Set(["STEP"]));
+    const dense = takeApart(putBack(shot, { asset: file, motion: "samples", rate: 48 }).bytes).json;
+    const [{ samplers: all }] = dense.animations as { samplers: { input: number; interpolation: string }[] }[];
+    const counts = all.map(({ input }) => (dense.accessors as { count: number }[])[input].count);
+    expect(Math.max(...counts)).toBe(49);
+  });
+
+  test("text with its data in other files comes back as one file with everything inside", async () => {
+    const { json, data } = takeApart(await makeCharacter({ picture: true, strange: true }));
+    const buffers = [{ ...(json.buffers as Json[])[0], uri: "heron.bin" }];
+    const bytes = new TextEncoder().encode(JSON.stringify({ ...json, buffers }));
+    const { shot, asset } = await readShot(bytes, "heron.gltf", (path) => (path === "heron.bin" ? data : null));
+    expect(shot.asset?.name).toBe("heron.gltf");
+    const back = JSON.parse(new TextDecoder().decode(putBack(leaning(shot), { asset }).bytes)) as Json;
+    expect(back.meshes).toEqual(json.meshes);
+    expect(back.extensions).toEqual(json.extensions);
+    const [{ uri }] = back.buffers as { uri: string }[];
+    const inside = Buffer.from(uri.slice(uri.indexOf(",") + 1), "base64");
+    for (const { bufferView } of json.images as { bufferView: number }[]) {
+      const { byteOffset = 0, byteLength } = (json.bufferViews as { byteOffset?: number; byteLength: number }[])[bufferView];
+      expect(
+        inside.subarray(byteOffset, byteOffset + byteLength).equals(Buffer.from(data.subarray(byteOffset, byteOffset + byteLength))),
+      ).toBe(true);
+    }
+  });
+
+  test("opened and handed back again and again it does not grow", async () => {
+    let file = await makeCharacter({ animations: 2, morphs: true });
+    const sizes: number[] = [];
+    for (let round = 0; round < 4; round++) {
+      const { shot } = await readShot(file, "heron.glb");
+      file = putBack(leaning(shot), { asset: file }).bytes;
+      sizes.push(file.length);
+    }
+    expect(sizes[3]).toBeLessThan(sizes[0] * 1.02 + 200);
   });
 });

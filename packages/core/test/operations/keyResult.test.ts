@@ -58,7 +58,8 @@ describe("a nudge within a span", () => {
         expect(valueAt(after, "spine.rotateX", 20)).toBeCloseTo(33, 4);
         for (const frame of [-5, 0, 4, 9, 9.5, 10, 30, 30.5, 36, 49, 80]) {
           const was = valueAt(shot, "spine.rotateX", frame);
-          expect(Math.abs(valueAt(after, "spine.rotateX", frame) - was)).toBeLessThan(1e-9 * Math.max(1, Math.abs(was)));
+          // Weighted handles find their time within 3e-10 of a segment; their slope multiplies that.
+          expect(Math.abs(valueAt(after, "spine.rotateX", frame) - was)).toBeLessThan(1e-8 * Math.max(1, Math.abs(was)));
         }
       }),
       { numRuns: 200 },

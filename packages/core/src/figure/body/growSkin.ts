@@ -50,19 +50,31 @@ export function growSkin(
     joints: new Uint16Array(count * 4),
     weights: new Float32Array(count * 4),
   };
-  const step = choices.cell * 0.4;
+  putNormals(skin.normals, positions, index);
   for (let n = 0; n < count; n++) {
     const [x, y, z] = [positions[n * 3], positions[n * 3 + 1], positions[n * 3 + 2]];
-    const slope = [
-      field.at(x + step, y, z) - field.at(x - step, y, z),
-      field.at(x, y + step, z) - field.at(x, y - step, z),
-      field.at(x, y, z + step) - field.at(x, y, z - step),
-    ];
-    const length = Math.sqrt(slope[0] ** 2 + slope[1] ** 2 + slope[2] ** 2) || 1;
-    for (let k = 0; k < 3; k++) skin.normals[n * 3 + k] = slope[k] / length;
     bind(skin, n, [x, y, z], field.near(x, y, z), choices);
   }
   return { name, isLight: false, isProp: false, positions: Float32Array.from(positions), ...skin, index: Uint32Array.from(index) };
+}
+
+/** Each vertex faces as the triangles about it do, larger ones counting more. */
+function putNormals(normals: Float32Array, positions: readonly number[], index: readonly number[]): void {
+  for (let t = 0; t < index.length; t += 3) {
+    const [a, b, c] = [index[t] * 3, index[t + 1] * 3, index[t + 2] * 3];
+    const [ux, uy, uz] = [positions[b] - positions[a], positions[b + 1] - positions[a + 1], positions[b + 2] - positions[a + 2]];
+    const [vx, vy, vz] = [positions[c] - positions[a], positions[c + 1] - positions[a + 1], positions[c + 2] - positions[a + 2]];
+    const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    for (const at of [a, b, c]) {
+      normals[at] += x;
+      normals[at + 1] += y;
+      normals[at + 2] += z;
+    }
+  }
+  for (let n = 0; n < normals.length; n += 3) {
+    const length = Math.sqrt(normals[n] ** 2 + normals[n + 1] ** 2 + normals[n + 2] ** 2) || 1;
+    for (let k = 0; k < 3; k++) normals[n + k] /= length;
+  }
 }
 
 function place(flesh: Flesh, joint: number, worlds: ArrayLike<number>): PlacedFlesh {
@@ -71,6 +83,9 @@ function place(flesh: Flesh, joint: number, worlds: ArrayLike<number>): PlacedFl
   invertAffine(inverse, 0, world, 0);
   return new PlacedFlesh(flesh, joint, world, inverse);
 }
+
+/** Points a block of the grid has along each side. */
+const BLOCK = 5;
 
 /** Beyond so many softnesses a volume adds nothing to the sum that could be seen. */
 const FAR = 8;
@@ -85,7 +100,7 @@ class Field {
   constructor(placed: readonly PlacedFlesh[], { soft, cell }: SkinChoices) {
     this.placed = placed;
     this.soft = soft / 3;
-    this.block = cell * 5;
+    this.block = cell * BLOCK;
   }
 
   /** The volumes that matter at a place: found once for a block of space. */
@@ -120,21 +135,21 @@ function fill(placed: readonly PlacedFlesh[], field: Field, { cell }: SkinChoice
     low[k] = Math.floor(least / cell) * cell;
     size[k] = Math.ceil((most - low[k]) / cell) + 1;
   }
-  const values = new Float32Array(size[0] * size[1] * size[2]).fill(FAR * cell);
-  // Only near flesh anything can be: each volume marks the points about it.
-  const near = new Uint8Array(values.length);
-  for (const { middle, reach } of placed) {
-    const span = middle.map((value, k) => [
-      Math.max(0, Math.floor((value - reach - 2 * cell - low[k]) / cell)),
-      Math.min(size[k] - 1, Math.ceil((value + reach + 2 * cell - low[k]) / cell)),
-    ]);
-    for (let z = span[2][0]; z <= span[2][1]; z++)
-      for (let y = span[1][0]; y <= span[1][1]; y++)
-        near.fill(1, (z * size[1] + y) * size[0] + span[0][0], (z * size[1] + y) * size[0] + span[0][1] + 1);
-  }
-  for (let z = 0, at = 0; z < size[2]; z++)
-    for (let y = 0; y < size[1]; y++)
-      for (let x = 0; x < size[0]; x++, at++) if (near[at]) values[at] = field.at(low[0] + x * cell, low[1] + y * cell, low[2] + z * cell);
+  const values = new Float32Array(size[0] * size[1] * size[2]);
+  // Block by block: where the middle is further from the surface than the block reaches, all of it lies on one side.
+  const reach = BLOCK * cell * 1.5;
+  for (let bz = 0; bz < size[2]; bz += BLOCK)
+    for (let by = 0; by < size[1]; by += BLOCK)
+      for (let bx = 0; bx < size[0]; bx += BLOCK) {
+        const middle = field.at(low[0] + (bx + BLOCK / 2) * cell, low[1] + (by + BLOCK / 2) * cell, low[2] + (bz + BLOCK / 2) * cell);
+        const isApart = Math.abs(middle) > reach;
+        for (let z = bz; z < Math.min(size[2], bz + BLOCK); z++)
+          for (let y = by; y < Math.min(size[1], by + BLOCK); y++)
+            for (let x = bx; x < Math.min(size[0], bx + BLOCK); x++)
+              values[(z * size[1] + y) * size[0] + x] = isApart
+                ? middle
+                : field.at(low[0] + x * cell, low[1] + y * cell, low[2] + z * cell);
+      }
   return { low, cell, size, values };
 }
 

@@ -32,13 +32,16 @@ export function surfaceNets({ low, cell, size, values }: Grid): Net {
       for (let x = 0; x + 1 < nx; x++) {
         const at = x + y * step[1] + z * step[2];
         // Further from the surface than a cell is wide across nothing can be cut.
-        if (values[at] > 2 * cell) continue;
+        if (Math.abs(values[at]) > 2 * cell) continue;
         let inside = 0;
         for (let n = 0; n < 8; n++) if (values[at + corner[n]] < 0) inside++;
         if (inside === 0 || inside === 8) continue;
         let [sx, sy, sz, cuts] = [0, 0, 0, 0];
-        for (const [a, b] of edges) {
-          const [va, vb] = [values[at + corner[a]], values[at + corner[b]]];
+        for (let e = 0; e < edges.length; e++) {
+          const a = edges[e][0];
+          const b = edges[e][1];
+          const va = values[at + corner[a]];
+          const vb = values[at + corner[b]];
           if (va < 0 === vb < 0) continue;
           const t = va / (va - vb);
           sx += corners[a][0] + (corners[b][0] - corners[a][0]) * t;
@@ -54,7 +57,7 @@ export function surfaceNets({ low, cell, size, values }: Grid): Net {
     for (let y = 1; y + 1 < ny; y++)
       for (let x = 1; x + 1 < nx; x++) {
         const at = x + y * step[1] + z * step[2];
-        if (values[at] > 2 * cell) continue;
+        if (Math.abs(values[at]) > 2 * cell) continue;
         for (let axis = 0; axis < 3; axis++) {
           const isIn = values[at] < 0;
           if (isIn === values[at + step[axis]] < 0) continue;

@@ -42,7 +42,7 @@ export async function readGltf(given: ShotFile, choices: ReadChoices = {}): Prom
   const own = made.success ? made.data.kneader : null;
   const first = own?.firstFrame ?? 1;
   const animated = new Set((json.animations ?? []).flatMap(({ channels }) => channels.map(({ target }) => target.node)));
-  const rests = restsOf(file, numbers, order, choices, notes);
+  const rests = restsOf(file, numbers, order, choices, own ? [] : notes);
   const nodes = readNodes(file, order, rests, animated as Set<number>, notes);
   sayTwins(nodes.controls, notes);
   const rate = own?.rate ?? rateFromFps(guessFps(file, numbers, notes));
@@ -93,6 +93,8 @@ export async function listAnimations({ bytes, beside }: ShotFile): Promise<Anima
 export async function listRests({ bytes, beside }: ShotFile, animation = 0): Promise<RestChoice[]> {
   const file = openGltf(bytes, beside);
   const numbers = await readNumbers(file, [...tracksWanted(file, file.json.animations?.[animation]), ...bindWanted(file)]);
+  // What was written here rests as its controls do.
+  if (shotExtras.safeParse(file.json.extras).success) return ["nodes"];
   const order = nodeOrder(file.json);
   return (["nodes", "bind", "first"] as const).filter(
     (rest) => rest === "nodes" || differs(file, standingsFor(file, numbers, order, { animation, rest })),

@@ -70,6 +70,8 @@ export function bindWanted({ json }: GltfFile): Wanted[] {
 export function bindStandings({ json }: GltfFile, numbers: Numbers, order: readonly { i: number; parent: number | null }[]): Standing[] {
   const nodes = json.nodes ?? [];
   const bound = new Map<number, Float64Array>();
+  // Where places are quantised these matrices also undo that, and what of them is the pose cannot be told.
+  if (json.extensionsUsed?.includes("KHR_mesh_quantization")) return nodes.map(standingOf);
   for (const { joints, inverseBindMatrices } of json.skins ?? []) {
     const matrices = inverseBindMatrices === undefined ? undefined : numbers.get(inverseBindMatrices);
     joints.forEach((joint, n) => {

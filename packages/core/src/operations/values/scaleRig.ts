@@ -55,6 +55,8 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
         })),
       },
       set: s.factor === 1 ? shot.set : null,
+      // Nor do the meshes of the file it came from fit any more.
+      asset: s.factor === 1 ? shot.asset : null,
       base: scaled(shot.base),
       passes: shot.passes.map((pass) => ({ ...pass, settings: scaledSettings(pass, s.factor), curves: scaled(pass.curves) })),
       constraints: shot.constraints.map((constraint) => {
@@ -64,7 +66,15 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
       }),
     };
     const others = Object.keys(shot.base).length + shot.passes.reduce((sum, pass) => sum + Object.keys(pass.curves).length, 0) - count;
-    return outcome(shot, after, `${count} move curves and ${meant.size} rest places × ${s.factor}; ${others} other curves left alone`);
+    const parted =
+      shot.asset?.isDrawn && s.factor !== 1
+        ? `; the figure no longer fits its file ("${shot.asset.name}") and is drawn as a plain body`
+        : "";
+    return outcome(
+      shot,
+      after,
+      `${count} move curves and ${meant.size} rest places × ${s.factor}; ${others} other curves left alone${parted}`,
+    );
   },
 };
 

@@ -1,0 +1,83 @@
+import { curveFrom } from "../../src/curve/make.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
+import { PERCENT } from "../../src/model/rig.ts";
+import type { Pass, Shot } from "../../src/model/shot.ts";
+import { passKinds } from "../../src/passes/kinds.ts";
+import { WARP_FRAME } from "../../src/passes/warp.ts";
+import { passFor } from "../help/passes.ts";
+import { movingShot, passOf } from "../help/shots.ts";
+
+const CHANNEL = `smile${PERCENT}`;
+const KEY = `spine.${CHANNEL}`;
+
+/** A shot in which a shape goes up and down, in percent. */
+function smiling(passes: readonly Pass[] = []): Shot {
+  const shot = movingShot();
+  const controls = shot.rig.controls.map((control) =>
+    control.id === "spine" ? { ...control, channels: [...control.channels, CHANNEL] } : control,
+  );
+  const smile = curveFrom([
+    [1, 0],
+    [9, 80],
+    [13, 20],
+    [24, 60],
+  ]);
+  return { ...shot, rig: { ...shot.rig, controls }, base: { ...shot.base, [KEY]: smile }, passes };
+}
+
+const valuesOf = (shot: Shot) => {
+  const player = makePlayer(shot);
+  return Array.from({ length: 30 }, (_, n) => {
+    player.readValues(n + 0.5);
+    return player.values[player.channelIndex.get(KEY) as number];
+  });
+};
+
+const settings: Readonly<Record<string, Record<string, unknown>>> = {
+  tremor: { shapes: 12, rotate: 0 },
+  "follow-through": { how: "channels" },
+  lag: { frames: 3 },
+  stretch: { percent: 60 },
+  smooth: {},
+  stepping: {},
+};
+
+test.each(passKinds.map(({ id }) => [id]))("a pass of the kind %s works on a shape's weight, and off leaves it as it was", (kind) => {
+  const keyed = {
+    [KEY]: curveFrom([
+      [1, 10],
+      [20, 35],
+    ]),
+  };
+  const pass = kind === "adds" || kind === "replaces" ? passOf(kind, keyed) : { ...passFor(kind, settings[kind] ?? {}), members: [KEY] };
+  if (kind === "warp")
+    Object.assign(pass, {
+      curves: {
+        [WARP_FRAME]: curveFrom([
+          [1, 1],
+          [12, 20],
+          [24, 24],
+        ]),
+      },
+    });
+  const plain = valuesOf(smiling());
+  const changed = valuesOf(smiling([pass]));
+  expect(changed.every(Number.isFinite)).toBe(true);
+  expect(changed.some((value, n) => Math.abs(value - plain[n]) > 0.5)).toBe(true);
+  expect(valuesOf(smiling([{ ...pass, on: false }]))).toEqual(plain);
+});
+
+test("tremor shakes shapes by a size of its own: about as many percent as it says, others by none", () => {
+  const shaken = (size: number) => {
+    const plain = valuesOf(smiling());
+    return Math.max(
+      ...valuesOf(smiling([{ ...passFor("tremor", { shapes: size, rotate: 5, move: 1 }), members: [KEY] }])).map((value, n) =>
+        Math.abs(value - plain[n]),
+      ),
+    );
+  };
+  expect(shaken(0)).toBe(0);
+  expect(shaken(10)).toBeGreaterThan(2);
+  expect(shaken(10)).toBeLessThan(10.5);
+  expect(shaken(20)).toBeCloseTo(2 * shaken(10), 6);
+});
