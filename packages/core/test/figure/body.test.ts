@@ -149,6 +149,18 @@ describe("a body for a rig that has none", () => {
     expect(tones(/^LeftForeArm$/)).toBeGreaterThan(1);
   });
 
+  test("a rig out of all proportion is drawn coarser, and soon", () => {
+    const controls = [
+      makeControl("a", { tip: [0, 1e6, 0] }),
+      makeControl("Hand", { parent: "a", rest: [1e-4, 0, 0] }),
+      makeControl("b", { rest: [3e5, 0, 2] }),
+    ];
+    const started = performance.now();
+    const { surfaces } = bodyOf({ id: "r", name: "r", controls, figure: null });
+    expect(performance.now() - started).toBeLessThan(5000);
+    expect(surfaces.length).toBeGreaterThan(0);
+  });
+
   test("is drawn for any rig: one control, a chain without names, scenery only", () => {
     const one = makeControl("a");
     const chain = Array.from({ length: 4 }, (_, n) => makeControl(`n${n}`, { parent: n === 0 ? null : `n${n - 1}`, rest: [0, 1, 0] }));

@@ -68,9 +68,12 @@ function sizeOf({ controls }: Rig, worlds: Float64Array): number {
   const high = [-Infinity, -Infinity, -Infinity];
   controls.forEach((control, i) => {
     if (isScenery(control) && controls.some((other) => !isScenery(other))) return;
+    const [x, y, z] = control.tip ?? [0, 0, 0];
     for (let k = 0; k < 3; k++) {
-      low[k] = Math.min(low[k], worlds[i * 16 + 12 + k]);
-      high[k] = Math.max(high[k], worlds[i * 16 + 12 + k]);
+      const place = worlds[i * 16 + 12 + k];
+      const end = place + worlds[i * 16 + k] * x + worlds[i * 16 + 4 + k] * y + worlds[i * 16 + 8 + k] * z;
+      low[k] = Math.min(low[k], place, end);
+      high[k] = Math.max(high[k], place, end);
     }
   });
   return Math.max(...low.map((value, k) => high[k] - value), 1e-3);

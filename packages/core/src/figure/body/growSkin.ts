@@ -38,9 +38,10 @@ export function growSkin(
   flesh: readonly Flesh[],
   joints: ReadonlyMap<string, number>,
   worlds: ArrayLike<number>,
-  choices: SkinChoices,
+  given: SkinChoices,
 ): BodySurface {
   const placed = flesh.map((one) => place(one, joints.get(one.control) as number, worlds));
+  const choices = { ...given, cell: Math.max(given.cell, extentOf(placed) / MOST_CELLS) };
   const field = new Field(placed, choices);
   const { positions, index } = surfaceNets(fill(placed, field, choices));
   const count = positions.length / 3;
@@ -56,6 +57,17 @@ export function growSkin(
     bind(skin, n, [x, y, z], field.near(x, y, z), choices);
   }
   return { name, isLight: false, isProp: false, positions: Float32Array.from(positions), ...skin, index: Uint32Array.from(index) };
+}
+
+/** A skin is at the most so many cells long: what is far out of proportion is drawn coarser, not for ever. */
+const MOST_CELLS = 160;
+
+function extentOf(placed: readonly PlacedFlesh[]): number {
+  const spans = [0, 1, 2].map(
+    (k) =>
+      Math.max(...placed.map(({ middle, reach }) => middle[k] + reach)) - Math.min(...placed.map(({ middle, reach }) => middle[k] - reach)),
+  );
+  return Math.max(...spans);
 }
 
 /** Each vertex faces as the triangles about it do, larger ones counting more. */

@@ -81,6 +81,7 @@ export async function readGltf(given: ShotFile, choices: ReadChoices = {}): Prom
 /** What animations a file has, without making a shot of any. Errors as those of `readGltf`. */
 export async function listAnimations({ bytes, beside }: ShotFile): Promise<AnimationListed[]> {
   const file = openGltf(bytes, beside);
+  nodeOrder(file.json);
   const numbers = await readNumbers(file, inputsWanted(file));
   return (file.json.animations ?? []).map(({ name, channels, samplers }, i) => ({
     name: name?.trim() || `Animation ${i + 1}`,
@@ -92,10 +93,10 @@ export async function listAnimations({ bytes, beside }: ShotFile): Promise<Anima
 /** Do the rest poses that can be chosen differ? By name, those that are not as the nodes stand. Errors as those of `readGltf`. */
 export async function listRests({ bytes, beside }: ShotFile, animation = 0): Promise<RestChoice[]> {
   const file = openGltf(bytes, beside);
-  const numbers = await readNumbers(file, [...tracksWanted(file, file.json.animations?.[animation]), ...bindWanted(file)]);
+  const order = nodeOrder(file.json);
   // What was written here rests as its controls do.
   if (shotExtras.safeParse(file.json.extras).success) return ["nodes"];
-  const order = nodeOrder(file.json);
+  const numbers = await readNumbers(file, [...tracksWanted(file, file.json.animations?.[animation]), ...bindWanted(file)]);
   return (["nodes", "bind", "first"] as const).filter(
     (rest) => rest === "nodes" || differs(file, standingsFor(file, numbers, order, { animation, rest })),
   );
