@@ -1,6 +1,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { type CharacterKind, makeCharacter, takeApart } from "../packages/core/test/help/characters.ts";
-import { card, exportAs, frameField, goToFrame, openDemo, openShelf, saved, scope, settled, watchErrors } from "./bench.ts";
+import { backToShelf, card, exportAs, frameField, goToFrame, openDemo, openShelf, saved, scope, settled, watchErrors } from "./bench.ts";
+import { graphicsOf, watchGraphics } from "./graphics.ts";
 
 const heron = async (kind: CharacterKind = {}) =>
   Buffer.from(await makeCharacter({ influences: 4, seconds: 2, rings: 8, sides: 10, picture: true, ...kind }));
@@ -225,4 +226,28 @@ test("packed characters open: Draco, meshopt and quantised numbers", async ({ pa
     expect((await difference(page, shown, await picture(page))).mean).toBeGreaterThan(0.2);
   }
   expect(errors).toEqual([]);
+});
+
+test("what a character holds on the graphics card comes back when its shot is closed", async ({ page }) => {
+  await watchGraphics(page);
+  const file = await heron({ morphs: true });
+  await openCharacter(page, file);
+  const rounds: Awaited<ReturnType<typeof graphicsOf>>[] = [];
+  for (let round = 0; round < 3; round++) {
+    await page.getByText("Free", { exact: true }).click();
+    await goToFrame(page, 5 + round);
+    await picture(page);
+    await backToShelf(page);
+    await settled(page);
+    rounds.push(await graphicsOf(page));
+    await page.getByRole("button", { name: "Open heron", exact: true }).click();
+    await expect(frameField(page)).toBeVisible();
+    await expect(characterNote(page)).toBeHidden();
+  }
+  // The first round opens what stays: the renderer of small pictures, its programs.
+  const [, before, after] = rounds;
+  expect(after.buffers - before.buffers).toBeLessThan(4);
+  expect(after.arrays - before.arrays).toBeLessThan(4);
+  // A view's renderer opens four empty textures of its own, which go with its context.
+  expect(after.textures - before.textures).toBeLessThan(5);
 });

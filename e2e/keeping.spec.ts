@@ -16,6 +16,7 @@ import {
   shotOf,
   stillPicture,
 } from "./bench.ts";
+import { graphicsOf, watchGraphics } from "./graphics.ts";
 
 /** What must not be lost, stay, leak or act by itself. */
 
@@ -228,26 +229,7 @@ test("a worker that cannot be loaded is said in the card, and the next try works
 });
 
 test("previews leave nothing on the graphics card, and the free camera where it is", async ({ page }) => {
-  await page.addInitScript(() => {
-    const counts = { buffers: 0, arrays: 0 };
-    Object.assign(window, { graphics: counts });
-    const gl = WebGL2RenderingContext.prototype;
-    const watch = (make: "createBuffer" | "createVertexArray", drop: "deleteBuffer" | "deleteVertexArray", name: keyof typeof counts) => {
-      const [making, dropping] = [gl[make], gl[drop]];
-      Object.assign(gl, {
-        [make]() {
-          counts[name]++;
-          return making.call(this);
-        },
-        [drop](this: WebGL2RenderingContext, object: WebGLBuffer & WebGLVertexArrayObject) {
-          if (object) counts[name]--;
-          return dropping.call(this, object);
-        },
-      });
-    };
-    watch("createBuffer", "deleteBuffer", "buffers");
-    watch("createVertexArray", "deleteVertexArray", "arrays");
-  });
+  await watchGraphics(page);
   await openDemo(page, "Half a walk");
   await page.getByRole("region", { name: "View" }).getByText("Free", { exact: true }).click();
   const view = page.locator(".view canvas").first();
@@ -263,7 +245,7 @@ test("previews leave nothing on the graphics card, and the free camera where it 
   await setNumber(page, "Rotations by", "12");
   await previewed(page);
   const looked = await stillPicture(view);
-  const graphics = () => page.evaluate(() => ({ ...(window as unknown as { graphics: { buffers: number; arrays: number } }).graphics }));
+  const graphics = () => graphicsOf(page);
   const before = await graphics();
   for (const value of ["20", "-8", "31", "5", "-14", "12"]) {
     await setNumber(page, "Rotations by", value);

@@ -1,6 +1,7 @@
 import { fileURLToPath } from "node:url";
 import { type Page, test } from "@playwright/test";
-import { apply, card, command, drag, goToFrame, openShelf, openShot, previewed, setNumber } from "./bench.ts";
+import { makeCharacter } from "../packages/core/test/help/characters.ts";
+import { apply, card, command, goToFrame, openShelf, openShot, previewed, setNumber } from "./bench.ts";
 
 const shoot = (page: Page, name: string) =>
   page.screenshot({ path: fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url)) });
@@ -111,16 +112,6 @@ test("simplify", async ({ page }) => {
   await previewed(page);
   await page.waitForTimeout(2000);
   await shoot(page, "simplify");
-  await apply(page);
-  await page.getByRole("button", { name: "Chest", exact: true }).click();
-  await page.keyboard.press("Shift+d");
-  await page.waitForTimeout(1500);
-  const box = await page.locator(".curve-plot canvas").first().boundingBox();
-  if (!box) throw new Error("no curve tray");
-  await drag(page, [box.x + 170, box.y + 8], [box.x + 420, box.y + box.height - 8]);
-  await page.mouse.move(700, 786);
-  await page.waitForTimeout(6000);
-  await shoot(page, "curves");
 });
 
 test("export", async ({ page }) => {
@@ -247,4 +238,32 @@ test("passes and compare", async ({ page }) => {
   await page.mouse.move(640, 50);
   await page.waitForTimeout(2500);
   await shoot(page, "compare");
+});
+
+test("a character from a file", async ({ page }) => {
+  const bytes = await makeCharacter({
+    influences: 4,
+    animations: 4,
+    morphs: true,
+    picture: true,
+    rings: 8,
+    sides: 12,
+    seconds: 2,
+    tail: 4,
+  });
+  await openShelf(page);
+  await page.getByLabel("Shot file").setInputFiles({ name: "heron.glb", mimeType: "model/gltf-binary", buffer: Buffer.from(bytes) });
+  const question = page.getByRole("dialog", { name: /^What to open/ });
+  await question.waitFor();
+  await page.waitForTimeout(800);
+  await shoot(page, "animations");
+  await question.getByRole("button", { name: "Open the shot" }).click();
+  await page.getByRole("region", { name: "Rack" }).waitFor();
+  await pastFirstSteps(page);
+  await page.getByRole("region", { name: "View" }).getByText("Free", { exact: true }).click();
+  await page.getByRole("button", { name: "Neck", exact: true }).click();
+  await goToFrame(page, 19);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(9000);
+  await shoot(page, "character");
 });

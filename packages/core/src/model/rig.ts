@@ -102,6 +102,12 @@ export function channelUnit(channel: string): ChannelUnit {
   return "number";
 }
 
+/** Is a channel measured in degrees or percent, of which one is little, and not in lengths or factors? */
+export function isFine(channel: string): boolean {
+  const unit = channelUnit(channel);
+  return unit === "degrees" || unit === "percent";
+}
+
 /** The value a channel has when nothing is keyed. */
 export function restValue(channel: string): number {
   if (channel === FIELD_OF_VIEW) return 30;

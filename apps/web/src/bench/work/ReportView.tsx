@@ -15,7 +15,10 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
   const places: { label: string; value: string; place: string; frame: number; help: string }[] = [];
   if (worstCurve) {
     const { channel } = splitChannelKey(worstCurve.channel);
-    const value = channelUnit(channel) === "degrees" ? `${worstCurve.amount.toFixed(2)}°` : sayLength(worstCurve.amount, shot);
+    const unit = channelUnit(channel);
+    const amount = worstCurve.amount.toFixed(unit === "factor" ? 4 : 2);
+    const value =
+      unit === "length" ? sayLength(worstCurve.amount, shot) : `${amount}${unit === "degrees" ? "°" : unit === "percent" ? " %" : ""}`;
     places.push({
       label: "curve",
       value,

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { despike as mend } from "../../curve/filter/despike.ts";
 import { withValues } from "../../curve/values.ts";
 import { driftFor } from "../shared/driftFor.ts";
-import { channelUnit, splitChannelKey } from "../../model/rig.ts";
+import { isFine, splitChannelKey } from "../../model/rig.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
@@ -36,7 +36,7 @@ export const despike: Operation<z.infer<typeof settings>> = {
   async run(shot, scope, s, context) {
     let mended = 0;
     const { after, changed } = await eachCurve(shot, scope, "Despike", context, (curve, keys, channel) => {
-      const least = channelUnit(splitChannelKey(channel).channel) === "degrees" ? s.rotation : s.move;
+      const least = isFine(splitChannelKey(channel).channel) ? s.rotation : s.move;
       const result = mend(curve.values, 3, s.threshold, least);
       const hit = keys.filter((i) => result.samples[i] !== curve.values[i]);
       mended += hit.length;

@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Curve } from "../../curve/curve.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { driftFor } from "../shared/driftFor.ts";
-import { type ChannelKey, channelUnit, splitChannelKey } from "../../model/rig.ts";
+import { type ChannelKey, isFine, splitChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
 import { type FitChannels, fitChannels } from "./fitChannels.ts";
 import { fitInSpace } from "./fitInSpace.ts";
@@ -16,14 +16,14 @@ const settings = z.object({
     unit: "degrees",
     max: 5,
     step: 0.05,
-    help: "No rotate curve leaves the original by more than this at any frame.",
+    help: "No rotate curve leaves the original by more than this at any frame; shapes of a mesh by no more than as many percent.",
   }),
   move: z.number().min(0).default(0.004).meta({
     title: "Position within",
     unit: "length",
     max: 0.1,
     step: 0.001,
-    help: "The same for move curves and for anything that is not a rotation.",
+    help: "The same for move and scale curves.",
   }),
   measure: z
     .enum(["curve", "space"])
@@ -122,7 +122,7 @@ export const simplify: Operation<Settings> = {
 };
 
 function toleranceFor(key: ChannelKey, s: Settings): number {
-  const base = channelUnit(splitChannelKey(key).channel) === "degrees" ? s.rotation : s.move;
+  const base = isFine(splitChannelKey(key).channel) ? s.rotation : s.move;
   return (base * s.strength) / 100;
 }
 

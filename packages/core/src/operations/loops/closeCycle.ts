@@ -3,7 +3,7 @@ import { type Curve, keyOn, keysOf, Tangent } from "../../curve/curve.ts";
 import { insertKeyOn } from "../../curve/edit.ts";
 import { curveFromKeys } from "../../curve/make.ts";
 import { KneaderError } from "../../errors.ts";
-import { type ChannelKey, channelTitle, channelUnit, controlById, splitChannelKey } from "../../model/rig.ts";
+import { type ChannelKey, channelTitle, channelUnit, controlById, isFine, splitChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels, scopeRange } from "../shared/scope.ts";
@@ -98,9 +98,9 @@ function isTravel(shot: Shot, key: ChannelKey): boolean {
   return channel.startsWith("move") && controlById(shot.rig, control)?.parent === null;
 }
 
-/** Degrees count as they are, lengths a hundredfold, so that both can stand in one list. */
+/** Degrees and percent count as they are, lengths a hundredfold, so that both can stand in one list. */
 function severity({ key, value, slope }: Mismatch): number {
-  const weight = channelUnit(splitChannelKey(key).channel) === "degrees" ? 1 : 100;
+  const weight = isFine(splitChannelKey(key).channel) ? 1 : 100;
   return weight * (Math.abs(value) + 10 * Math.abs(slope));
 }
 
@@ -109,6 +109,7 @@ function say({ unitMetres }: Shot, key: ChannelKey, value: number): string {
   const unit = channelUnit(splitChannelKey(key).channel);
   const round = (number: number) => Math.round(number * 1000) / 1000;
   if (unit === "degrees") return `${round(value)}°`;
+  if (unit === "percent") return `${round(value)} %`;
   if (unit !== "length") return String(round(value));
   return unitMetres ? `${round(value * unitMetres * 1000)} mm` : `${round(value)} units`;
 }

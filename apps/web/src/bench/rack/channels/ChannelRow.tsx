@@ -78,8 +78,8 @@ export function ChannelRow({ shot, control, channel, shown, locked, active }: Ch
         label={title}
         tabIndex={tab}
         value={ownValue(shot, layer, key, frame)}
-        decimals={unit === "degrees" ? 1 : 3}
-        suffix={unit === "degrees" ? "°" : ""}
+        decimals={unit === "degrees" || unit === "percent" ? 1 : 3}
+        suffix={unit === "degrees" ? "°" : unit === "percent" ? "%" : ""}
         disabled={readOnly || locked}
         onCommit={(value) => typeValue(key, value)}
       />

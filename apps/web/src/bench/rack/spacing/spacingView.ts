@@ -17,7 +17,7 @@ export interface Spacing {
   readonly start: number;
   /** Change from frame start + i to the next one, never negative. */
   readonly steps: Float64Array;
-  readonly unit: "mm" | "units" | "°" | "";
+  readonly unit: "mm" | "units" | "°" | "%" | "";
 }
 
 /** The way a control goes through space from frame to frame, in millimetres where the shot knows its unit. */
@@ -48,7 +48,7 @@ export function curveSpacing(shot: Shot, key: ChannelKey, curve: Curve): Spacing
     { length: Math.max(0, end - start) },
     (_, i) => Math.abs(sampleCurve(curve, start + i + 1) - sampleCurve(curve, start + i)) * scale,
   );
-  const unit = kind === "degrees" ? "°" : kind === "length" ? (shot.unitMetres === null ? "units" : "mm") : "";
+  const unit = kind === "degrees" ? "°" : kind === "percent" ? "%" : kind === "length" ? (shot.unitMetres === null ? "units" : "mm") : "";
   return { title: channelTitle(shot.rig, key), start, steps, unit };
 }
 
