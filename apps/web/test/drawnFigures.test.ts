@@ -2,6 +2,7 @@ import {
   bodyOf,
   channelKey,
   constantCurve,
+  FIELD_OF_VIEW,
   formatOf,
   makePlayer,
   makePass,
@@ -11,18 +12,23 @@ import {
   type Shot,
 } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
+import { validateBytes } from "gltf-validator";
 import { MeshoptDecoder } from "meshoptimizer/decoder";
-import { AnimationMixer, LoopOnce, Mesh, type Object3D, Ray, Raycaster, SkinnedMesh, Vector3 } from "three";
+import { AnimationMixer, LoopOnce, Mesh, type Object3D, PerspectiveCamera, Ray, Raycaster, SkinnedMesh, Vector3 } from "three";
 import { type GLTF, GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 import { type CharacterKind, makeCharacter } from "../../../packages/core/test/help/characters.ts";
 import { Chance } from "../../../packages/core/test/help/fuzz.ts";
 import { captureShot } from "../../../packages/core/test/help/capture.ts";
 import type { DrawnFigure } from "../src/bench/view/figures/drawn.ts";
+import { placeCamera } from "../src/bench/view/cameras.ts";
 import { drawnAsset } from "../src/bench/view/figures/drawnAsset.ts";
 import { drawnBody } from "../src/bench/view/figures/drawnBody.ts";
 import { bodyFor } from "../src/bench/view/figures/bodyFor.ts";
 import { figureOf } from "../src/bench/view/figures/drawnFigure.ts";
 import type { ControlHit } from "../src/bench/view/figures/skinPicker.ts";
+
+// Whole files are made, read and played.
+jest.setTimeout(30_000);
 
 Object.assign(globalThis, { ProgressEvent: class extends Event {}, self: globalThis });
 
@@ -122,6 +128,8 @@ describe("the otter", () => {
       const shot = await make();
       const body = bodyFor(shot.rig);
       const { bytes } = await formatOf("otter.glb").write(shot, { body });
+      const { numErrors, numWarnings } = (await validateBytes(bytes)).issues;
+      expect([numErrors, numWarnings]).toEqual([0, 0]);
       const gltf = await inThree(bytes);
       const figure = drawnBody(body, shot.rig);
       expect(worstVertex(shot, makePlayer(shot), figure, gltf, framesOf(shot, 5))).toBeLessThan(1e-4);
@@ -203,6 +211,25 @@ describe("a press on the figure", () => {
     expect(marked()).toHaveLength(0);
     figure.dispose();
   });
+});
+
+test("a camera of the file is the shot camera, where it stands and with its field of view; a key on it is seen", async () => {
+  const { shot } = await readShot(await makeCharacter({ camera: true }), "heron.glb");
+  const lens = channelKey("Watcher", FIELD_OF_VIEW);
+  const seen = (one: Shot) => {
+    const camera = new PerspectiveCamera(50, 1.5);
+    const player = makePlayer(one);
+    player.pose(1);
+    placeCamera(camera, "shot", one, player);
+    return camera;
+  };
+  expect(seen(shot).fov).toBeCloseTo((0.6 * 180) / Math.PI, 4);
+  expect(
+    seen(shot)
+      .position.toArray()
+      .map((value) => Math.round(value * 1e6) / 1e6),
+  ).toEqual([0, 0.8, 3]);
+  expect(seen({ ...shot, base: { ...shot.base, [lens]: constantCurve(20) } }).fov).toBeCloseTo(20, 9);
 });
 
 test("a pass over a shape shows in its weight", async () => {

@@ -12,6 +12,9 @@ import { queryClient } from "./queryClient.ts";
 const KEY = "taking-files";
 const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
+/** Above this opening a file takes long enough to say so (bytes). */
+const LARGE = 4 * 1024 * 1024;
+
 class Stopped extends Error {}
 
 /** A list in a notice. */
@@ -37,10 +40,10 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
       let stopped = false;
       const progress = async (done: number) => {
         if (stopped) throw new Stopped();
-        if (files.length < 2) return;
+        if (files.length < 2 && files[0].size < LARGE) return;
         notification.open({
           key: KEY,
-          title: `Opening ${done + 1} of ${files.length}`,
+          title: files.length < 2 ? `Opening ${files[0].name}` : `Opening ${done + 1} of ${files.length}`,
           description: <Progress percent={Math.round((100 * done) / files.length)} showInfo={false} aria-label="Opening files" />,
           duration: false,
           placement: "bottomRight",

@@ -39,9 +39,13 @@ export function readKneader({ bytes }: ShotFile): Imported {
   const json = parseJson(bytes);
   const shot = { ...shotFromJson(json), id: freshId("shot") };
   const inside = (json as { asset?: unknown }).asset;
-  if (!shot.asset || typeof inside !== "string") return { shot, notes: [] };
-  const asset = bytesOf(inside);
-  if (asset && hashOf(asset) === shot.asset.hash) return { shot, notes: [], asset };
+  const asset = shot.asset && typeof inside === "string" ? (bytesOf(inside) ?? new Uint8Array()) : undefined;
+  return { shot, notes: [], asset };
+}
+
+/** The character's file inside must be the one that the shot names. */
+async function withKnownAsset({ shot, asset }: Imported): Promise<Imported> {
+  if (!asset || (await hashOf(asset)) === shot.asset?.hash) return { shot, notes: [], asset };
   return { shot, notes: ["The character's file inside is damaged and was left out; the motion is whole."] };
 }
 
@@ -68,6 +72,6 @@ export const kneaderJson: Format = {
   title: "Kneader shot",
   extension: ".json",
   help: "Everything: keys, tangents, passes, constraints.",
-  read: readKneader,
+  read: (file) => withKnownAsset(readKneader(file)),
   write: writeKneader,
 };

@@ -10,6 +10,9 @@ import { otterBody } from "../../../demo/src/otterBody.ts";
 import { demoShots } from "../../../demo/src/index.ts";
 import { captureShot } from "../help/capture.ts";
 
+// Whole files are made, read and played.
+jest.setTimeout(30_000);
+
 /** How often each edge of a surface is run along in each direction; of a closed one, once there and once back. */
 function openEdges(index: ArrayLike<number>): number {
   const runs = new Map<string, number>();

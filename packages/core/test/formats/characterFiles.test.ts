@@ -6,6 +6,9 @@ import { originFile } from "../../src/formats/originFile.ts";
 import { channelUnit, FIELD_OF_VIEW } from "../../src/model/rig.ts";
 import { makeCharacter, takeApart, withJson } from "../help/characters.ts";
 
+// Whole files are made, read and played.
+jest.setTimeout(30_000);
+
 type Json = Record<string, unknown>;
 interface Loose {
   readonly nodes: Json[];

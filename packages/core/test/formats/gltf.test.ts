@@ -13,6 +13,9 @@ import { hopAboard } from "../../../demo/src/shots/hopAboard.ts";
 import { captureShot } from "../help/capture.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
+// Whole files are made, read and played.
+jest.setTimeout(30_000);
+
 // three's loader reports its progress with an event that Node does not have.
 Object.assign(globalThis, { ProgressEvent: class extends Event {} });
 

@@ -175,4 +175,4 @@ test("1 400 damaged files over the seven readers: only our own errors, and what 
   expect(faults).toEqual([]);
   expect(accepted).toBeGreaterThan(100);
   expect(refused).toBeGreaterThan(400);
-}, 60_000);
+}, 120_000);

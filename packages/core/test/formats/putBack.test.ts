@@ -9,8 +9,11 @@ import { readShot } from "../../src/formats/formats.ts";
 import { putBack } from "../../src/formats/gltf/putBack.ts";
 import { makeControl } from "../../src/model/rig.ts";
 import { framesPerSecond, type Shot } from "../../src/model/shot.ts";
-import { type CharacterKind, makeCharacter, takeApart } from "../help/characters.ts";
+import { type CharacterKind, makeCharacter, takeApart, withJson } from "../help/characters.ts";
 import { passOf } from "../help/shots.ts";
+
+// Whole files are made, read and played.
+jest.setTimeout(30_000);
 
 // three's loader reports its progress with an event that Node does not have.
 Object.assign(globalThis, { ProgressEvent: class extends Event {}, self: globalThis });
@@ -127,7 +130,7 @@ describe.each(kinds)("a character with %s", (_name, kind) => {
   });
 
   test("goes back into its file with a lean: all else byte for byte, played alike by three, nothing new for the validator", async () => {
-    const { bytes } = putBack(shot, { asset: file });
+    const { bytes } = await putBack(shot, { asset: file });
     expect(otherData(bytes)).toEqual(otherData(file));
     const [before, after] = [takeApart(file).json as Json, takeApart(bytes).json as Json];
     for (const name of Object.keys(before).filter((one) => !["animations", "accessors", "bufferViews", "buffers", "nodes"].includes(one)))
@@ -153,7 +156,7 @@ describe.each(kinds)("a character with %s", (_name, kind) => {
   });
 
   test("beside the animation it began with, under a name of its own", async () => {
-    const { bytes } = putBack(shot, { asset: file, adds: true, animation: "Leaning" });
+    const { bytes } = await putBack(shot, { asset: file, adds: true, animation: "Leaning" });
     const [before, after] = [takeApart(file).json.animations as Json[], takeApart(bytes).json.animations as Json[]];
     expect(after.slice(0, -1)).toEqual(before);
     expect(after.at(-1)?.name).toBe("Leaning");
@@ -184,7 +187,7 @@ describe("a rig that was changed", () => {
         "Carrier.moveX": constantCurve(0.05),
       },
     };
-    const { bytes, notes } = putBack(moved, { asset: file });
+    const { bytes, notes } = await putBack(moved, { asset: file });
     expect(notes.join()).toMatch(/1 control not in the file \(Carrier\)/);
     expect(await worstInThree(moved, bytes)).toBeLessThan(1e-4);
     expect((takeApart(bytes).json.nodes as Json[]).map(({ name }) => name)).toEqual(
@@ -195,17 +198,47 @@ describe("a rig that was changed", () => {
   test("only some controls, a rate of one's own, samples throughout", async () => {
     const file = await makeCharacter({ interpolation: "STEP" });
     const { shot } = await readShot(file, "heron.glb");
-    const some = takeApart(putBack(shot, { asset: file, controls: ["Neck", "Heron"] }).bytes).json;
+    const some = takeApart((await putBack(shot, { asset: file, controls: ["Neck", "Heron"] })).bytes).json;
     const [{ channels, samplers }] = some.animations as {
       channels: { target: { node: number } }[];
       samplers: { interpolation: string; input: number }[];
     }[];
-    expect(new Set(channels.map(({ target }) => (some.nodes as Json[])[target.node].name))).toEqual(new Set(["Neck", "Heron"]));
+    // What is not meant moves as it did, its samplers as they were; what is meant stands there once.
+    const [before] = takeApart(file).json.animations as { channels: unknown[] }[];
+    expect(channels.length).toBe(before.channels.length);
+    const moved = channels.map(({ target }) => (some.nodes as Json[])[target.node].name);
+    for (const name of ["Neck", "Heron"]) expect(moved.filter((one) => one === name)).toHaveLength(1);
     expect(new Set(samplers.map(({ interpolation }) => interpolation))).toEqual(new Set(["STEP"]));
-    const dense = takeApart(putBack(shot, { asset: file, motion: "samples", rate: 48 }).bytes).json;
+    const dense = takeApart((await putBack(shot, { asset: file, motion: "samples", rate: 48 })).bytes).json;
     const [{ samplers: all }] = dense.animations as { samplers: { input: number; interpolation: string }[] }[];
     const counts = all.map(({ input }) => (dense.accessors as { count: number }[])[input].count);
     expect(Math.max(...counts)).toBe(49);
+  });
+
+  test("what an animation moves by an extension nobody knows stays in it, its sampler and data too", async () => {
+    const made = await makeCharacter();
+    const file = withJson(made, (given) => {
+      const json = given as unknown as { extensionsUsed?: string[]; animations: { channels: object[] }[] };
+      json.extensionsUsed = ["LANDING_pointer"];
+      json.animations[0].channels.push({ sampler: 2, target: { path: "pointer", extensions: { LANDING_pointer: { at: "/tides/0" } } } });
+    });
+    const { shot } = await readShot(file, "heron.glb");
+    const back = takeApart((await putBack(leaning(shot), { asset: file })).bytes).json;
+    const old = takeApart(file).json;
+    type Motion = { channels: { sampler: number; target: { path: string } }[]; samplers: { input: number; output: number }[] };
+    const [[was], [is]] = [old.animations as Motion[], back.animations as Motion[]];
+    const pointer = is.channels.filter(({ target }) => target.path === "pointer");
+    expect(pointer.map(({ target }) => target)).toEqual([was.channels[was.channels.length - 1].target]);
+    const [sampler, before] = [is.samplers[pointer[0].sampler], was.samplers[2]];
+    expect(sampler).toEqual(before);
+    for (const i of [sampler.input, sampler.output]) expect((back.accessors as unknown[])[i]).toEqual((old.accessors as unknown[])[i]);
+  });
+
+  test("meshes that are damaged do not keep the motion from being opened", async () => {
+    const file = withJson(await makeCharacter(), (json) => Object.assign(json, { meshes: [{ primitives: "none" }] }));
+    const { shot, notes } = await readShot(file, "heron.glb");
+    expect(notes.join()).toMatch(/meshes are not as they should be/);
+    expect([shot.asset?.isDrawn, Object.keys(shot.base).length > 20]).toEqual([false, true]);
   });
 
   test("text with its data in other files comes back as one file with everything inside", async () => {
@@ -214,7 +247,7 @@ describe("a rig that was changed", () => {
     const bytes = new TextEncoder().encode(JSON.stringify({ ...json, buffers }));
     const { shot, asset } = await readShot(bytes, "heron.gltf", (path) => (path === "heron.bin" ? data : null));
     expect(shot.asset?.name).toBe("heron.gltf");
-    const back = JSON.parse(new TextDecoder().decode(putBack(leaning(shot), { asset }).bytes)) as Json;
+    const back = JSON.parse(new TextDecoder().decode((await putBack(leaning(shot), { asset })).bytes)) as Json;
     expect(back.meshes).toEqual(json.meshes);
     expect(back.extensions).toEqual(json.extensions);
     const [{ uri }] = back.buffers as { uri: string }[];
@@ -232,7 +265,7 @@ describe("a rig that was changed", () => {
     const sizes: number[] = [];
     for (let round = 0; round < 4; round++) {
       const { shot } = await readShot(file, "heron.glb");
-      file = putBack(leaning(shot), { asset: file }).bytes;
+      file = (await putBack(leaning(shot), { asset: file })).bytes;
       sizes.push(file.length);
     }
     expect(sizes[3]).toBeLessThan(sizes[0] * 1.02 + 200);

@@ -82,6 +82,9 @@ function worst(shot: Shot, places: readonly { x: number; y: number; z: number }[
 const seconds = (shot: Shot) => frames.map((frame) => (frame - 1) / framesPerSecond(shot.rate) + 1e-6);
 const isSheared = (notes: readonly string[]) => notes.some((note) => /shears/.test(note));
 
+// Many files by chance go through two programs.
+jest.setTimeout(60_000);
+
 describe("what is written plays in three and here as it did, scaled, mirrored and following", () => {
   test("glTF", async () => {
     await fc.assert(

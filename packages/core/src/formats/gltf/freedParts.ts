@@ -3,6 +3,11 @@ import type { GltfFile } from "./gate.ts";
 
 type Part = Record<string, unknown>;
 
+interface Sampler {
+  readonly input: number;
+  readonly output: number;
+}
+
 interface Block {
   readonly values: Float32Array;
   readonly type: string;
@@ -17,9 +22,10 @@ export class FreedParts {
   private readonly accessors: readonly number[];
   private readonly views: readonly number[];
 
-  constructor(file: GltfFile, animation: number | null) {
+  /** `staying` are the samplers of the animation that stay in use. */
+  constructor(file: GltfFile, animation: number | null, staying: readonly Sampler[]) {
     this.file = file;
-    this.accessors = animation === null ? [] : freedAccessors(file, animation);
+    this.accessors = animation === null ? [] : freedAccessors(file, animation, staying);
     this.views = freedViews(file, new Set(this.accessors));
   }
 
@@ -56,7 +62,7 @@ export class FreedParts {
     if (data.isChanged) list[host] = this.bufferOf(list[host], host, data.bytes());
     return {
       json: { ...whole, ...nonEmpty({ ...trimmed, buffers: list }) },
-      data: host === 0 ? data.bytes() : (buffers[0] ?? new Uint8Array()),
+      data: this.isChunk(host) ? data.bytes() : this.isChunk(0) ? (buffers[0] ?? new Uint8Array()) : new Uint8Array(),
       numbers,
     };
   }
@@ -65,6 +71,11 @@ export class FreedParts {
   private hostBuffer(): number {
     const at = this.file.buffers.findIndex((bytes) => bytes !== null);
     return at < 0 ? (this.file.json.buffers?.length ?? 0) : at;
+  }
+
+  /** Is a buffer the data chunk of a binary file? */
+  private isChunk(buffer: number): boolean {
+    return this.file.isBinary && buffer === 0 && this.file.json.buffers?.[0]?.uri === undefined;
   }
 
   /** Where the new content of a freed view can stand: where the old one stood, if it is no longer and nothing else is there. */
@@ -88,11 +99,10 @@ export class FreedParts {
   }
 
   private bufferOf(old: Part | undefined, host: number, bytes: Uint8Array): Part {
-    const isChunk = this.file.isBinary && host === 0;
     return {
       ...old,
       byteLength: bytes.length,
-      ...(isChunk ? {} : { uri: `data:application/octet-stream;base64,${fromByteArray(bytes)}` }),
+      ...(this.isChunk(host) ? {} : { uri: `data:application/octet-stream;base64,${fromByteArray(bytes)}` }),
     };
   }
 }
@@ -109,9 +119,10 @@ function accessorOf(values: Float32Array, type: string, bufferView: number, byte
 }
 
 /** Accessors that only this animation names, in order. */
-function freedAccessors({ json, whole }: GltfFile, animation: number): number[] {
+function freedAccessors({ json, whole }: GltfFile, animation: number, staying: readonly Sampler[]): number[] {
   const own = new Set((json.animations?.[animation]?.samplers ?? []).flatMap(({ input, output }) => [input, output]));
   const named = namedByExtensions(whole);
+  for (const { input, output } of staying) collectNumbers([input, output], named);
   for (const { primitives } of json.meshes ?? [])
     for (const { attributes, targets, indices } of primitives) collectNumbers([attributes, targets, indices], named);
   for (const { inverseBindMatrices } of json.skins ?? []) collectNumbers(inverseBindMatrices, named);

@@ -46,6 +46,7 @@ const schema = z.object({
       }),
     )
     .optional(),
+  // A figure whose meshes are damaged still has its motion.
   meshes: z
     .array(
       z.object({
@@ -61,10 +62,12 @@ const schema = z.object({
         extras: z.unknown().optional(),
       }),
     )
-    .optional(),
+    .optional()
+    .catch(undefined),
   skins: z
     .array(z.object({ ...named, joints: z.array(index), skeleton: index.optional(), inverseBindMatrices: index.optional() }))
-    .optional(),
+    .optional()
+    .catch(undefined),
   cameras: z
     .array(
       z.object({
@@ -72,7 +75,8 @@ const schema = z.object({
         perspective: z.object({ yfov: z.number(), aspectRatio: z.number().optional() }).optional(),
       }),
     )
-    .optional(),
+    .optional()
+    .catch(undefined),
   animations: z
     .array(
       z.object({
@@ -130,7 +134,8 @@ export const gltfData = (message: string) =>
 
 /** Take a file apart and look at its shape, before anything else sees it. Errors: `gltf-syntax`, `gltf-data`. */
 export function openGltf(bytes: Uint8Array, beside: FilesBeside = () => null): GltfFile {
-  const { text, binary } = bytes[0] === 0x67 && bytes[1] === 0x6c ? splitGlb(bytes) : { text: decodeText(bytes), binary: null };
+  const isBinary = bytes[0] === 0x67 && bytes[1] === 0x6c;
+  const { text, binary } = isBinary ? splitGlb(bytes) : { text: decodeText(bytes), binary: null };
   let parsed: unknown;
   try {
     parsed = JSON.parse(text);
@@ -145,7 +150,7 @@ export function openGltf(bytes: Uint8Array, beside: FilesBeside = () => null): G
   if (!result.success) throw gltfSyntax(`The glTF file is not as it should be: ${sayIssue(result.error)}.`);
   const json = result.data;
   const buffers = (json.buffers ?? []).map((buffer, i) => readBuffer(buffer, i, binary, beside));
-  return { json, whole: parsed as Record<string, unknown>, buffers, isBinary: binary !== null };
+  return { json, whole: parsed as Record<string, unknown>, buffers, isBinary };
 }
 
 function splitGlb(bytes: Uint8Array): { text: string; binary: Uint8Array | null } {

@@ -20,7 +20,7 @@ type Part = Record<string, unknown>;
  * it. Everything else is handed back as it came: every other byte of data stands where it stood, and the JSON is the
  * same but for the animation, its accessors and its buffer views. Errors: `no-asset`, those of reading glTF.
  */
-export function putBack(shot: Shot, choices: WriteChoices): Exported {
+export async function putBack(shot: Shot, choices: WriteChoices): Promise<Exported> {
   const { asset } = shot;
   if (!asset || !choices.asset)
     throw new KneaderError(
@@ -28,7 +28,7 @@ export function putBack(shot: Shot, choices: WriteChoices): Exported {
       "The file this character came from is not here.",
       "Export the whole scene, or hand that file over again.",
     );
-  if (hashOf(choices.asset) !== asset.hash)
+  if ((await hashOf(choices.asset)) !== asset.hash)
     throw new KneaderError("no-asset", `The file given is not the one this character came from ("${asset.name}").`);
   const file = openGltf(choices.asset);
   const under = parentsInFile(shot, asset, file);
@@ -45,7 +45,7 @@ export function putBack(shot: Shot, choices: WriteChoices): Exported {
   });
   const tracks = [...motion.tracks, ...stillTracks(shot, meant, motion.still)].filter((track) => !isAsItStands(track, asset, file));
   const name = choices.animation ?? (choices.adds ? null : asset.animationName) ?? shot.name;
-  const { json, data } = withAnimation(file, asset, tracks, choices, name);
+  const { json, data } = withAnimation(file, asset, meant, tracks, choices, name);
   const strange = shot.rig.controls.filter(({ id }) => asset.nodes[id] === undefined).map(({ name }) => name);
   const notes = [
     ...motion.notes,
@@ -96,17 +96,37 @@ function isAsItStands({ control, path, values, seconds }: MotionTrack, { nodes }
   return own.length === values.length && own.every((value, k) => Math.abs(value - sign * values[k]) < 1e-6);
 }
 
+/** The animation that is replaced, as it stands in the file. */
+interface OldAnimation {
+  readonly channels: readonly { readonly sampler: number; readonly target: { readonly node?: number; readonly path: string } }[];
+  readonly samplers: readonly { readonly input: number; readonly output: number }[];
+}
+
+const knownPaths: ReadonlySet<string> = new Set(["translation", "rotation", "scale", "weights"]);
+
 /** The file's JSON and data with an animation put into them. */
 function withAnimation(
   file: GltfFile,
   asset: ShotAsset,
+  meant: readonly string[],
   tracks: readonly MotionTrack[],
   { adds }: WriteChoices,
   name: string,
 ): { json: Part; data: Uint8Array } {
   const animations = [...((file.whole.animations as Part[] | undefined) ?? [])];
   const replaced = adds || asset.animation === null || !animations[asset.animation] ? null : asset.animation;
-  const parts = new FreedParts(file, replaced);
+  const old: OldAnimation = replaced === null ? { channels: [], samplers: [] } : (animations[replaced] as unknown as OldAnimation);
+  // Of the animation that is replaced stays what moves nothing that is meant: other nodes, and what is not known here.
+  const meantNodes = new Set(meant.map((id) => asset.nodes[id]));
+  const stay = old.channels.filter(
+    ({ target }) => target.node === undefined || !meantNodes.has(target.node) || !knownPaths.has(target.path),
+  );
+  const used = [...new Set(stay.map(({ sampler }) => sampler))];
+  const parts = new FreedParts(
+    file,
+    replaced,
+    used.map((sampler) => old.samplers[sampler]),
+  );
   const times: { seconds: Float32Array; accessor: number }[] = [];
   const blocks: { values: Float32Array; type: string }[] = [];
   const put = (values: Float32Array, type: string) => blocks.push({ values, type }) - 1;
@@ -119,19 +139,20 @@ function withAnimation(
   };
   const planned = tracks.map((track) => ({ track, input: timesOf(track.seconds), output: put(track.values, typeOf(track)) }));
   const { json, data, numbers } = parts.filledWith(blocks);
-  const old = replaced === null ? {} : animations[replaced];
   const animation = {
-    ...old,
+    ...(replaced === null ? {} : old),
     name,
-    channels: planned.map(({ track }, sampler) => ({ sampler, target: { node: asset.nodes[track.control], path: track.path } })),
-    samplers: planned.map(({ track, input, output }) => ({
-      input: numbers[input],
-      output: numbers[output],
-      interpolation: track.kind,
-    })),
+    channels: [
+      ...stay.map((channel) => ({ ...channel, sampler: used.indexOf(channel.sampler) })),
+      ...planned.map(({ track }, n) => ({ sampler: used.length + n, target: { node: asset.nodes[track.control], path: track.path } })),
+    ],
+    samplers: [
+      ...used.map((sampler) => old.samplers[sampler]),
+      ...planned.map(({ track, input, output }) => ({ input: numbers[input], output: numbers[output], interpolation: track.kind })),
+    ],
   };
   // An animation may not be empty: with nothing that moves there is none.
-  if (planned.length === 0) {
+  if (animation.channels.length === 0) {
     if (replaced !== null) animations.splice(replaced, 1);
   } else if (replaced === null) animations.push(animation);
   else animations[replaced] = animation;

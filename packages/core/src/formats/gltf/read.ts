@@ -51,9 +51,11 @@ export async function readGltf(given: ShotFile, choices: ReadChoices = {}): Prom
   if (count > 1 && choices.animation === undefined) notes.push(`The file has ${countedWord(count, "animation")}; the first one was read.`);
   const controls = own ? motion.controls : findPartners(motion.controls);
   const isDrawn = (json.meshes?.length ?? 0) > 0;
+  if (!json.meshes && file.whole.meshes)
+    notes.push("Its meshes are not as they should be: the figure is drawn as a plain body, and they are kept as they are.");
   notes.push(...checkPictures(file, beside), ...(await checkSkins(file)));
   const asset = selfContained(file, bytes, beside);
-  const hash = hashOf(asset);
+  const hash = await hashOf(asset);
   const shot = emptyShot({
     id: freshId("shot"),
     name: count > 1 && animation?.name ? `${name} – ${animation.name}` : name,
