@@ -118,6 +118,13 @@ test("a file with four animations asks what to open; shots share the character, 
   for (const part of ["meshes", "materials", "textures", "images", "skins", "extensions", "extras"]) expect(is[part]).toEqual(was[part]);
   expect((is.animations as { name: string }[]).map(({ name }) => name)).toEqual(["Wade", "Preen", "Start up", "Stand"]);
   expect((is.animations as unknown[])[0]).toEqual((was.animations as unknown[])[0]);
+  // Two keys hand it back: what is proposed first is the file it came from.
+  await page.keyboard.press("e");
+  const dialog = page.getByRole("dialog", { name: "Export" });
+  await expect(dialog.getByRole("button", { name: "Export", exact: true })).toBeEnabled();
+  const [download] = await Promise.all([page.waitForEvent("download"), page.keyboard.press("Enter")]);
+  expect(download.suggestedFilename()).toBe("heron – Preen.glb");
+  await page.keyboard.press("Escape");
   // After a reload it is drawn from the browser's own copy.
   await page.reload();
   await expect(frameField(page)).toBeVisible();

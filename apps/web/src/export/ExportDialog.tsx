@@ -55,15 +55,22 @@ export function ExportDialog() {
         <Button key="close" onClick={() => show(null)}>
           Close
         </Button>,
-        <Button key="write" type="primary" disabled={!ready || "problem" in ready} onClick={save}>
+        <Button key="write" type="primary" htmlType="submit" form="export-choices" disabled={!ready || "problem" in ready}>
           Export
         </Button>,
       ]}
     >
-      <div className="export-columns">
+      <form
+        id="export-choices"
+        className="export-columns"
+        onSubmit={(event) => {
+          event.preventDefault();
+          save();
+        }}
+      >
         <Radio.Group value={format?.id} onChange={(event) => setChosen(event.target.value)} className="format-list">
           {offered.map((one) => (
-            <Radio key={one.id} value={one.id}>
+            <Radio key={one.id} value={one.id} autoFocus={one === format}>
               <b>{one.title}</b> <span className="quiet mono">{shot && extensionOf(one, shot)}</span>
               <div className="quiet">{one.help}</div>
             </Radio>
@@ -75,7 +82,7 @@ export function ExportDialog() {
             <Said ready={ready} />
           </div>
         </div>
-      </div>
+      </form>
     </Modal>
   );
 }

@@ -251,17 +251,19 @@ function tubes(
     const first = positions.length / 3;
     for (let r = 0; r <= rings; r++)
       for (let s = 0; s < sides; s++) {
-        const along = r / rings;
+        // A little over both ends, so that one limb runs into the next.
+        const share = r / rings;
+        const along = share * 1.2 - 0.1;
         const angle = (s / sides) * 2 * Math.PI;
         const normal = around(places[above], places[limb], angle);
         // Closed at both ends, thin legs, a full breast.
-        const thick = girth(rows[limb][0]) * Math.sqrt(Math.max(0, 1 - (2 * along - 1) ** 4)) + 1e-4;
+        const thick = girth(rows[limb][0]) * Math.sqrt(Math.max(0, 1 - (2 * share - 1) ** 6)) + 1e-4;
         for (let k = 0; k < 3; k++) {
           positions.push(places[above][k] + (places[limb][k] - places[above][k]) * along + normal[k] * thick);
           normals.push(normal[k]);
         }
-        spots.push(s / sides, along);
-        const shares = movers.map((_, n) => (n === 0 ? 1 - along * 0.8 : (along * 0.8) / n) + 0.02);
+        spots.push(s / sides, share);
+        const shares = movers.map((_, n) => (n === 0 ? 1 - share * 0.8 : (share * 0.8) / n) + 0.02);
         const whole = shares.reduce((a, b) => a + b);
         for (let k = 0; k < 4; k++) {
           joints.push(movers[k] ?? 0);

@@ -5,7 +5,7 @@ export function featherPicture(): Uint8Array<ArrayBuffer> {
   const [wide, high] = [4, 16];
   const rows = Array.from({ length: high }, (_, y) => [
     0,
-    ...Array.from({ length: wide }, (_, x) => (y % 4 === 3 && x % 2 ? [98, 112, 128] : [206, 214, 222])).flat(),
+    ...Array.from({ length: wide }, (_, x) => (y % 4 === 3 && x % 2 ? [150, 162, 174] : [206, 214, 222])).flat(),
   ]);
   const chunk = (kind: string, data: Uint8Array) => {
     const body = Buffer.concat([Buffer.from(kind), data]);
