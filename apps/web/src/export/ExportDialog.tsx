@@ -1,6 +1,6 @@
 import { type Format, sayError, type Shot } from "@kneader/core";
 import { App as AntApp, Button, Modal, Radio } from "antd";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useDialogs } from "../bench/dialogs.ts";
 import { currentDocument } from "../bench/documents.ts";
 import { useSelection } from "../bench/selection.ts";
@@ -19,6 +19,7 @@ export function ExportDialog() {
   const [chosen, setChosen] = useState<string | null>(null);
   const [choices, setChoices] = useState(plainChoices);
   const [ready, setReady] = useState<Ready | null>(null);
+  const content = useRef<HTMLDivElement>(null);
   const picked = useSelection((state) => state.controls);
   const { message } = AntApp.useApp();
   const shot = currentDocument();
@@ -45,32 +46,40 @@ export function ExportDialog() {
     download(ready.bytes, name);
     message.success(`Exported "${name}", ${sayBytes(ready.bytes.length)}.`);
   };
+  const latest = useRef(save);
+  latest.current = save;
+  useEffect(() => {
+    if (!open) return;
+    // Enter takes what is chosen, from wherever but a button or a field that takes what was typed.
+    const enter = (event: KeyboardEvent) => {
+      if (event.key !== "Enter" || (event.target as Element).matches?.("button, input:not([type=radio], [type=checkbox])")) return;
+      event.preventDefault();
+      latest.current();
+    };
+    window.addEventListener("keydown", enter);
+    return () => window.removeEventListener("keydown", enter);
+  }, [open]);
   return (
     <Modal
       open={open}
       title="Export"
       width={720}
+      // What is chosen has the keyboard: arrows choose.
+      afterOpenChange={(isOpen) => isOpen && content.current?.querySelector<HTMLInputElement>("input:checked")?.focus()}
       onCancel={() => show(null)}
       footer={[
         <Button key="close" onClick={() => show(null)}>
           Close
         </Button>,
-        <Button key="write" type="primary" htmlType="submit" form="export-choices" disabled={!ready || "problem" in ready}>
+        <Button key="write" type="primary" onClick={save} disabled={!ready || "problem" in ready}>
           Export
         </Button>,
       ]}
     >
-      <form
-        id="export-choices"
-        className="export-columns"
-        onSubmit={(event) => {
-          event.preventDefault();
-          save();
-        }}
-      >
+      <div ref={content} className="export-columns">
         <Radio.Group value={format?.id} onChange={(event) => setChosen(event.target.value)} className="format-list">
           {offered.map((one) => (
-            <Radio key={one.id} value={one.id} autoFocus={one === format}>
+            <Radio key={one.id} value={one.id}>
               <b>{one.title}</b> <span className="quiet mono">{shot && extensionOf(one, shot)}</span>
               <div className="quiet">{one.help}</div>
             </Radio>
@@ -82,7 +91,7 @@ export function ExportDialog() {
             <Said ready={ready} />
           </div>
         </div>
-      </form>
+      </div>
     </Modal>
   );
 }

@@ -1,5 +1,6 @@
+import { curveFrom } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
-import { checkFileSize, readShot } from "../../src/formats/formats.ts";
+import { checkFileSize, formatOf, readShot } from "../../src/formats/formats.ts";
 import { listAnimations, listRests } from "../../src/formats/gltf/read.ts";
 import { drawable } from "../../src/formats/gltf/skins.ts";
 import { originFile } from "../../src/formats/originFile.ts";
@@ -98,6 +99,25 @@ test("shapes are channels in percent, a camera has its field of view, and what s
   const camera = shot.rig.controls.find(({ role }) => role === "camera");
   expect(camera?.name).toBe("Watcher");
   expect(shot.base[`${camera?.id}.${FIELD_OF_VIEW}`].values[0]).toBeCloseTo((0.6 * 180) / Math.PI, 4);
+});
+
+test("a scene written without the mesh says that its shapes are left out, and a field of view that changes is said", async () => {
+  const file = await makeCharacter({ morphs: true, camera: true });
+  const { shot } = await readShot(file, "heron.glb");
+  const scene = await formatOf("a.glb").write(shot);
+  expect(scene.notes.join()).toMatch(/2 shapes of a mesh left out/);
+  const zoomed = {
+    ...shot,
+    base: {
+      ...shot.base,
+      [`Watcher.${FIELD_OF_VIEW}`]: curveFrom([
+        [1, 30],
+        [20, 12],
+      ]),
+    },
+  };
+  expect((await originFile.write(zoomed, { asset: file })).notes.join()).toMatch(/field of view changes/);
+  expect((await originFile.write(shot, { asset: file })).notes.join()).not.toMatch(/field of view|shapes/);
 });
 
 describe("what is wrong with a file is said, and its motion is opened", () => {

@@ -10,7 +10,7 @@ import { type GltfFile, openGltf } from "./gate.ts";
 import { motionOf, type MotionTrack } from "./motion.ts";
 import { nodeOrder } from "./nodes.ts";
 import { standingOf } from "./rest.ts";
-import { isSame, typeOf } from "./write.ts";
+import { isSame, lensNote, typeOf } from "./write.ts";
 
 /** A part of a file as it stands, with all that is not known here. */
 type Part = Record<string, unknown>;
@@ -49,6 +49,7 @@ export async function putBack(shot: Shot, choices: WriteChoices): Promise<Export
   const strange = shot.rig.controls.filter(({ id }) => asset.nodes[id] === undefined).map(({ name }) => name);
   const notes = [
     ...motion.notes,
+    ...lensNote(shot),
     ...(strange.length > 0
       ? [
           `${countedWord(strange.length, "control")} not in the file (${listed(strange.slice(0, 4))}); what ${strange.length === 1 ? "it moves" : "they move"} is written with the moved controls.`,

@@ -1,6 +1,7 @@
 import type { Accessor, Document, Node, TypedArray } from "@gltf-transform/core";
 import { fromByteArray } from "base64-js";
-import type { Control } from "../../model/rig.ts";
+import { type Control, FIELD_OF_VIEW, PERCENT } from "../../model/rig.ts";
+import { countedWord } from "../../words.ts";
 import type { Shot } from "../../model/shot.ts";
 import type { BodySurface, FigureBody } from "../../figure/body/figureBody.ts";
 import type { Exported, WriteChoices } from "../format.ts";
@@ -37,7 +38,29 @@ export async function writeGltf(shot: Shot, binary: boolean, choices: WriteChoic
   putMotion(document, motion, byId, choices.animation ?? shot.name);
   if (choices.body) for (const node of bodyNodes(document, choices.body, byId)) scene.addChild(node);
   if (document.getRoot().listAccessors().length === 0) buffer.dispose();
-  return { bytes: binary ? await packBinary(document) : encodeText(await packText(document, fromByteArray)), notes: motion.notes };
+  return {
+    bytes: binary ? await packBinary(document) : encodeText(await packText(document, fromByteArray)),
+    notes: [...motion.notes, ...leftOut(shot)],
+  };
+}
+
+/** What moves that nodes alone have no place for. */
+function leftOut(shot: Shot): string[] {
+  const shapes = Object.keys(shot.base).filter((key) => key.endsWith(PERCENT));
+  return [
+    ...(shapes.length > 0
+      ? [`${countedWord(shapes.length, "shape")} of a mesh left out: their weights go into the file the character came from.`]
+      : []),
+    ...lensNote(shot),
+  ];
+}
+
+/** A camera's field of view cannot change in glTF. */
+export function lensNote({ base, passes }: Shot): string[] {
+  const keyed = [base, ...passes.map(({ curves }) => curves)].some((curves) =>
+    Object.entries(curves).some(([key, { times }]) => key.endsWith(`.${FIELD_OF_VIEW}`) && (curves !== base || times.length > 1)),
+  );
+  return keyed ? ["The camera's field of view changes in the shot; glTF has no word for that, and it is left as it is in the file."] : [];
 }
 
 /** A control as a node; what glTF has no word for stands in its extras. */
