@@ -17,7 +17,7 @@ import { MeshoptDecoder } from "meshoptimizer/decoder";
 import { AnimationMixer, LoopOnce, Mesh, type Object3D, PerspectiveCamera, Ray, Raycaster, SkinnedMesh, Vector3 } from "three";
 import { type GLTF, GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 import { type CharacterKind, makeCharacter } from "../../../packages/core/test/help/characters.ts";
-import { Chance } from "../../../packages/core/test/help/fuzz.ts";
+import { Chance } from "../../../packages/core/test/help/chance.ts";
 import { captureShot } from "../../../packages/core/test/help/capture.ts";
 import type { DrawnFigure } from "../src/bench/view/figures/drawn.ts";
 import { placeCamera } from "../src/bench/view/cameras.ts";

@@ -5,7 +5,7 @@ import { MeshoptDecoder } from "meshoptimizer/decoder";
 import { MeshoptEncoder } from "meshoptimizer/encoder";
 import { toGlb } from "../../src/formats/gltf/container.ts";
 import { featherPicture } from "./featherPicture.ts";
-import { Chance } from "./fuzz.ts";
+import { Chance } from "./chance.ts";
 
 /** What a made character has about it. */
 export interface CharacterKind {

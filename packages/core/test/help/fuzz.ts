@@ -3,37 +3,19 @@ import { curveFrom } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { clipFromText, clipToText } from "../../src/formats/clipText.ts";
 import { formats, readShot } from "../../src/formats/formats.ts";
+import { drawable } from "../../src/formats/gltf/skins.ts";
+import { originFile } from "../../src/formats/originFile.ts";
 import { readAction, writeAction } from "../../src/formats/kneaderJson.ts";
 import { decodeText, encodeText } from "../../src/formats/utf8.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
 import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { actionOf } from "./actions.ts";
+import { Chance } from "./chance.ts";
+import { makeCharacter } from "./characters.ts";
 import { followOf } from "./follows.ts";
 import { movingShot, passOf } from "./shots.ts";
 import { passFor } from "./passes.ts";
-
-/** Numbers by chance, the same for a seed (Park & Miller 1988). */
-export class Chance {
-  private state: number;
-
-  constructor(seed: number) {
-    this.state = (seed * 2654435761 + 12345) % 2147483646 || 1;
-  }
-
-  next(): number {
-    this.state = (this.state * 48271) % 2147483647;
-    return this.state / 2147483647;
-  }
-
-  below(limit: number): number {
-    return Math.floor(this.next() * limit);
-  }
-
-  of<Value>(list: readonly Value[]): Value {
-    return list[this.below(list.length)];
-  }
-}
 
 const hostile: readonly unknown[] = [
   null,
@@ -126,10 +108,22 @@ async function seeds(): Promise<Seed[]> {
       }),
     ),
   );
+  // A character's file, which must also go back into itself.
+  const character: Seed = {
+    name: "heron.glb",
+    bytes: await makeCharacter({ morphs: true, strange: true, camera: true, skins: 2, oddNodes: true, animations: 2 }),
+    read: async (bytes) => {
+      const { shot, asset } = await readShot(bytes, "heron.glb");
+      await originFile.write(shot, { asset });
+      drawable(bytes);
+      return shot;
+    },
+  };
   const action = writeAction(actionOf(shot, 1, 30));
   const clip = encodeText(clipToText(liftKeys(shot, WHOLE_FIGURE)));
   return [
     ...shots,
+    character,
     { name: "action.json", bytes: action, read: (bytes) => nothing(readAction(bytes)) },
     { name: "clip.txt", bytes: clip, read: (bytes) => nothing(clipFromText(decodeText(bytes))) },
   ];

@@ -6,7 +6,8 @@ import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
 import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { runOperation } from "../../src/operations/runOperation.ts";
 import { actionOf } from "./actions.ts";
-import { Chance, everything, mustPlay } from "./fuzz.ts";
+import { Chance } from "./chance.ts";
+import { everything, mustPlay } from "./fuzz.ts";
 
 interface Property {
   readonly type?: string;
