@@ -64,6 +64,8 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
       } finally {
         notification.destroy(KEY);
       }
+      // Of one file nothing is kept yet that a shot would name.
+      if (stopped && files.length < 2) return nothing;
       const { shots, actions, onto, failed } = taken;
       if (failed.length > 0)
         notification.error({
@@ -79,7 +81,11 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
         message.success(actions.length === 1 ? "The action is in the pantry." : `${actions.length} actions are in the pantry.`);
       }
       // The card says what will be laid where, before anything is.
-      if (onto) (await import("../bench/work/workStore.ts")).useWork.getState().open("apply-action", { action: onto });
+      if (onto) {
+        const { current } = useDocuments.getState();
+        if (current !== null && !window.location.pathname.endsWith(`/shots/${current}`)) navigate(`/shots/${current}`);
+        (await import("../bench/work/workStore.ts")).useWork.getState().open("apply-action", { action: onto });
+      }
       if (shots.length === 1) {
         const [{ shot, notes }] = shots;
         try {
@@ -105,6 +111,15 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
             duration: false,
           });
         if (lost.length < shots.length) message.success(`${shots.length - lost.length} shots are on the shelf.`);
+        // What shots of one file have in common is said once.
+        const notes = [...new Set(shots.flatMap((one) => one.notes))];
+        if (notes.length > 0)
+          notification.info({
+            title: "What was opened",
+            description: <List lines={notes.slice(0, 12)} />,
+            placement: "bottomRight",
+            duration: 10,
+          });
         await queryClient.invalidateQueries({ queryKey: ["shelf"] });
         navigate("/");
       }

@@ -3,6 +3,7 @@ import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { checkFileSize, formatOf, readShot } from "../../src/formats/formats.ts";
 import { listAnimations, listRests } from "../../src/formats/gltf/read.ts";
 import { drawable } from "../../src/formats/gltf/skins.ts";
+import { writeKneader } from "../../src/formats/kneaderJson.ts";
 import { originFile } from "../../src/formats/originFile.ts";
 import { channelUnit, FIELD_OF_VIEW } from "../../src/model/rig.ts";
 import { makeCharacter, takeApart, withJson } from "../help/characters.ts";
@@ -118,6 +119,34 @@ test("a scene written without the mesh says that its shapes are left out, and a 
   };
   expect((await originFile.write(zoomed, { asset: file })).notes.join()).toMatch(/field of view changes/);
   expect((await originFile.write(shot, { asset: file })).notes.join()).not.toMatch(/field of view|shapes/);
+});
+
+describe("the shot's own file", () => {
+  const open = async (bytes: Uint8Array) => readShot(bytes, "heron.json");
+
+  test("holds the character's file when that is wished, and says so when it does not", async () => {
+    const file = await makeCharacter({ picture: true });
+    const { shot } = await readShot(file, "heron.glb");
+    const { bytes, notes } = writeKneader(shot, { asset: file });
+    expect(notes).toEqual([]);
+    const again = await open(bytes);
+    expect([again.asset, again.shot.asset]).toEqual([file, shot.asset]);
+    const plain = writeKneader(shot);
+    expect(plain.notes.join()).toMatch(/"heron.glb"\) is not inside/);
+    expect((await open(plain.bytes)).asset).toBeUndefined();
+    expect((await originFile.write(again.shot, { asset: again.asset })).bytes.length).toBeGreaterThan(1000);
+  });
+
+  test.each([
+    ["another file", Buffer.from("another").toString("base64")],
+    ["no base64", "*** no ***"],
+  ])("with %s inside opens with its motion, and says what was left out", async (_name, inside) => {
+    const { shot } = await readShot(await makeCharacter(), "heron.glb");
+    const json = JSON.parse(new TextDecoder().decode(writeKneader(shot).bytes));
+    const again = await open(new TextEncoder().encode(JSON.stringify({ ...json, asset: inside })));
+    expect(again.notes.join()).toMatch(/file inside is damaged and was left out/);
+    expect(Object.keys(again.shot.base)).toEqual(Object.keys(shot.base));
+  });
 });
 
 describe("what is wrong with a file is said, and its motion is opened", () => {

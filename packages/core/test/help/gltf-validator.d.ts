@@ -2,5 +2,5 @@ declare module "gltf-validator" {
   export function validateBytes(
     bytes: Uint8Array,
     options?: { maxIssues?: number },
-  ): Promise<{ issues: { numErrors: number; numWarnings: number; numInfos: number; messages: unknown[] } }>;
+  ): Promise<{ issues: { numErrors: number; numWarnings: number; numInfos: number; numHints: number; messages: unknown[] } }>;
 }
