@@ -237,7 +237,9 @@ describe("a rig that was changed", () => {
     const counts = all.map(({ input }) => (dense.accessors as { count: number }[])[input].count);
     expect(Math.max(...counts)).toBe(49);
   });
+});
 
+describe("a file as others make them", () => {
   test("what an animation moves by an extension nobody knows stays in it, its sampler and data too", async () => {
     const made = await makeCharacter();
     const file = withJson(made, (given) => {
