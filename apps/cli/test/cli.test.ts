@@ -4,6 +4,9 @@ import { join } from "node:path";
 import { catalogue } from "@kneader/core";
 import { runCli } from "../src/cli.ts";
 
+// A whole capture is read and written.
+jest.setTimeout(30_000);
+
 const capture = join(__dirname, "../../../packages/core/test/fixtures/cmu-01-01.bvh");
 let folder = "";
 const at = (name: string) => join(folder, name);

@@ -27,7 +27,7 @@ const spread: Readonly<Record<string, number>> = {
 };
 
 /** How fine the skin is, and how softly its volumes run into each other (metres). */
-const CELL = 0.0245;
+const CELL = 0.027;
 const SOFT = 0.03;
 
 const bodies = new WeakMap<Rig, FigureBody>();

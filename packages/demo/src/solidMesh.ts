@@ -50,12 +50,15 @@ export function solidMesh(solid: Solid): SolidMesh {
       ROUND,
       put,
     );
+  // Fingers and the like are seen small.
+  const isSmall = r0 < 0.02;
+  const steps = isSmall ? 2 : 3;
   const cap = (radius: number, at: number, from: number) =>
-    Array.from({ length: 4 }, (_, i) => {
-      const angle = from - (i / 3) * (Math.PI / 2);
+    Array.from({ length: steps + 1 }, (_, i) => {
+      const angle = from - (i / steps) * (Math.PI / 2);
       return [Math.cos(angle) * radius, at + Math.sin(angle) * radius] as const;
     });
-  return turned([...cap(r1, length, Math.PI / 2), ...cap(r0, 0, 0)], ROUND, put);
+  return turned([...cap(r1, length, Math.PI / 2), ...cap(r0, 0, 0)], isSmall ? 6 : ROUND, put);
 }
 
 const halfCircle = (steps: number) =>

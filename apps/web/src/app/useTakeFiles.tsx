@@ -47,6 +47,7 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
           description: <Progress percent={Math.round((100 * done) / files.length)} showInfo={false} aria-label="Opening files" />,
           duration: false,
           placement: "bottomRight",
+          role: "status",
           actions: (
             <Button size="small" onClick={() => (stopped = true)}>
               Stop

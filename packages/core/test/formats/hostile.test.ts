@@ -170,9 +170,9 @@ describe("the gate", () => {
   });
 });
 
-test("1 400 damaged files over the readers, a character among them: only our own errors, and what is accepted plays and goes through every format (npm run fuzz reads 20 000)", async () => {
-  const { faults, accepted, refused } = await fuzzFiles(0, 1400);
+test("800 damaged files over the readers, a character among them: only our own errors, and what is accepted plays and goes through every format (npm run fuzz reads 20 000)", async () => {
+  const { faults, accepted, refused } = await fuzzFiles(0, 800);
   expect(faults).toEqual([]);
   expect(accepted).toBeGreaterThan(100);
-  expect(refused).toBeGreaterThan(400);
+  expect(refused).toBeGreaterThan(300);
 }, 120_000);
