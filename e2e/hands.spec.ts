@@ -226,12 +226,16 @@ test("shortcuts can be changed, and a taken one moves", async ({ page }) => {
   await page.keyboard.press("x");
   // A taken one is given over only when one says so.
   const dialog = page.getByRole("dialog", { name: 'X is the shortcut of "Simplify"' });
+  await dialog.waitFor();
+  await settled(page);
   await dialog.getByRole("button", { name: "Leave it" }).click();
   await expect(dialog).toBeHidden();
   await expect(simplify).toHaveValue("X");
   await page.getByRole("textbox", { name: "Shortcut of Reverse" }).blur();
   await page.getByRole("textbox", { name: "Shortcut of Reverse" }).focus();
   await page.keyboard.press("x");
+  await dialog.waitFor();
+  await settled(page);
   await dialog.getByRole("button", { name: 'Give it to "Reverse"' }).click();
   await expect(simplify).toHaveValue("");
   await page.getByRole("textbox", { name: "Shortcut of Smooth", exact: true }).focus();
