@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { card, drag, exportAs, frameField, goToFrame, openDemo, previewed, scope, stillPicture, watchErrors } from "./bench.ts";
+import { card, drag, exportAs, frameField, goToFrame, openDemo, previewed, scope, settled, stillPicture, watchErrors } from "./bench.ts";
 
 /** What is done with the pointer: dragging keys, handles, gaps, bands and the playhead. */
 
