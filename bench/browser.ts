@@ -17,24 +17,8 @@ import { demoShots } from "@kneader/demo";
 import { chromium as settings } from "../e2e/chromium.ts";
 import { captureBytes } from "./capture.ts";
 import { atMost, median, type Row } from "./measure.ts";
-import { scriptPerFrame, transferOf } from "./page.ts";
+import { dropToPlaying, scriptPerFrame, transferOf } from "./page.ts";
 import { served } from "./served.ts";
-
-/** Milliseconds from dropping the capture on the shelf until the figure has moved on by a few frames. */
-async function dropToPlaying(page: Page, origin: string): Promise<number> {
-  await page.goto(origin);
-  await page.getByRole("heading", { name: "At the landing" }).waitFor();
-  await page.waitForTimeout(2500);
-  const dataTransfer = await transferOf(page, "capture.bvh", captureBytes);
-  const start = performance.now();
-  await page.dispatchEvent("body", "drop", { dataTransfer });
-  await page.getByRole("region", { name: "View" }).locator("canvas").waitFor();
-  await page.keyboard.press("Space");
-  await page.waitForFunction(() => Number(document.querySelector<HTMLInputElement>("input.frame-field")?.value) > 5, null, {
-    polling: 20,
-  });
-  return performance.now() - start;
-}
 
 /** Milliseconds from a key press on the rotation slider until the tray shows other curves: median of several. */
 async function sliderToResult(page: Page): Promise<number> {
@@ -249,7 +233,7 @@ export const benchBrowser = (): Promise<Row[]> =>
     for (let n = 0; n < 3; n++) {
       const context = await browser.newContext({ viewport: settings.viewport });
       const page = await context.newPage();
-      times.push(await dropToPlaying(page, origin));
+      times.push(await dropToPlaying(page, origin, "capture.bvh", captureBytes));
       if (n === 2)
         rows = [
           ...(await trays(page)),

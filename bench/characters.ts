@@ -5,7 +5,7 @@ import { chromium as settings } from "../e2e/chromium.ts";
 import { drawnAsset } from "../apps/web/src/bench/view/figures/drawnAsset.ts";
 import { makeCharacter } from "../packages/core/test/help/characters.ts";
 import { atMost, median, medians, type Row } from "./measure.ts";
-import { scriptPerFrame, transferOf } from "./page.ts";
+import { dropToPlaying, scriptPerFrame } from "./page.ts";
 import { served } from "./served.ts";
 
 /** 80 joints, as many limbs of 40 rings and so many sides: 100 000 or 200 000 triangles. */
@@ -41,22 +41,10 @@ async function withoutPicture(): Promise<Row[]> {
   ];
 }
 
-/** Milliseconds from dropping a character on the shelf until it has moved on by a few frames, and the script a frame then. */
+/** From dropping a character to its playing, and the script a frame then. */
 async function inPage(page: Page, origin: string, sides: number): Promise<{ playing: number; frame: number }> {
-  const bytes = await character(sides);
-  await page.goto(origin);
-  await page.getByRole("heading", { name: "At the landing" }).waitFor();
-  await page.waitForTimeout(2500);
-  const dataTransfer = await transferOf(page, "heron.glb", bytes);
-  const start = performance.now();
-  await page.dispatchEvent("body", "drop", { dataTransfer });
-  await page.getByRole("region", { name: "View" }).locator("canvas").waitFor();
-  await page.waitForFunction(() => document.querySelector(".character-note") === null, null, { polling: 20 });
-  await page.keyboard.press("Space");
-  await page.waitForFunction(() => Number(document.querySelector<HTMLInputElement>("input.frame-field")?.value) > 5, null, { polling: 20 });
-  const playing = performance.now() - start;
-  const frame = await scriptPerFrame(page, 40, async () => undefined);
-  return { playing, frame };
+  const playing = await dropToPlaying(page, origin, "heron.glb", await character(sides));
+  return { playing, frame: await scriptPerFrame(page, 40, async () => undefined) };
 }
 
 /** Characters from files of their own. */

@@ -31,3 +31,18 @@ export function transferOf(page: Page, name: string, bytes: Uint8Array) {
     [Buffer.from(bytes).toString("base64"), name],
   );
 }
+
+/** Milliseconds from dropping a file on the shelf until its figure is drawn and has moved on by a few frames. */
+export async function dropToPlaying(page: Page, origin: string, name: string, bytes: Uint8Array): Promise<number> {
+  await page.goto(origin);
+  await page.getByRole("heading", { name: "At the landing" }).waitFor();
+  await page.waitForTimeout(2500);
+  const dataTransfer = await transferOf(page, name, bytes);
+  const start = performance.now();
+  await page.dispatchEvent("body", "drop", { dataTransfer });
+  await page.getByRole("region", { name: "View" }).locator("canvas").waitFor();
+  await page.waitForFunction(() => document.querySelector(".character-note") === null, null, { polling: 20 });
+  await page.keyboard.press("Space");
+  await page.waitForFunction(() => Number(document.querySelector<HTMLInputElement>("input.frame-field")?.value) > 5, null, { polling: 20 });
+  return performance.now() - start;
+}

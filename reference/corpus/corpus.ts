@@ -12,7 +12,7 @@ import {
   WHOLE_FIGURE,
 } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
-import { Chance } from "./chance.ts";
+import { Chance } from "../../packages/core/test/help/chance.ts";
 import { Mark, markShot } from "./fingerprint.ts";
 import { scopeFor } from "./scopes.ts";
 import { settingsFor } from "./settings.ts";

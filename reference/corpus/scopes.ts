@@ -1,5 +1,5 @@
 import { type Scope, type Shot, WHOLE_FIGURE } from "@kneader/core";
-import type { Chance } from "./chance.ts";
+import type { Chance } from "../../packages/core/test/help/chance.ts";
 
 /** What a person might have picked: some controls, a range, a pass, a few keys. */
 export function scopeFor(shot: Shot, chance: Chance): Scope {

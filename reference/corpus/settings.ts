@@ -1,5 +1,5 @@
 import { liftKeys, operationById, runOperation, noContext, type Operation, settingsSchema, type Shot, WHOLE_FIGURE } from "@kneader/core";
-import type { Chance } from "./chance.ts";
+import type { Chance } from "../../packages/core/test/help/chance.ts";
 
 interface Property {
   readonly type?: string;

@@ -16,7 +16,7 @@ export { makeMirrorer, type PoseValues } from "./figure/mirror.ts";
 export { bodyOf } from "./figure/body/bodyOf.ts";
 export type { BodySurface, FigureBody } from "./figure/body/figureBody.ts";
 export type { Flesh } from "./figure/body/flesh.ts";
-export { growSkin, neighbours } from "./figure/body/growSkin.ts";
+export { growSkin } from "./figure/body/growSkin.ts";
 export { linearColour } from "./figure/body/linearColour.ts";
 export { makePlayer, type Player } from "./evaluate/makePlayer.ts";
 export { type Grip, type Place, type PullBy, pullTo } from "./figure/pull.ts";

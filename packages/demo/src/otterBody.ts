@@ -9,7 +9,6 @@ import {
   invertAffine,
   linearColour,
   makePlayer,
-  neighbours,
   type Rig,
 } from "@kneader/core";
 import { otterSolids, type Solid } from "./figure.ts";
@@ -55,7 +54,7 @@ function grow(rig: Rig): FigureBody {
     inverses.set(inverse, i * 16);
   });
   const joints = new Map(controls.map(({ id }, i) => [id, i]));
-  const beside = neighbours(rig, 2);
+  const parents = controls.map(({ parent }) => (parent === null ? -1 : (joints.get(parent) ?? -1)));
   const isProp = (solid: Solid) => controls[joints.get(solid.control) as number]?.role === "prop";
   const known = otterSolids.filter(({ control }) => joints.has(control));
   const flesh = known.filter((solid) => solid.isFlesh).map(fleshOf);
@@ -66,7 +65,7 @@ function grow(rig: Rig): FigureBody {
     controls: controls.map(({ id }) => id),
     inverses,
     surfaces: [
-      growSkin("Fur", flesh, joints, worlds, { cell: CELL, soft: SOFT, beside }),
+      growSkin("Fur", flesh, joints, worlds, { cell: CELL, soft: SOFT, parents }),
       rigid("Features", hard, joints, worlds, {}),
       rigid("Lantern", props, joints, worlds, { isProp: true }),
       rigid("Flame", lights, joints, worlds, { isProp: true, isLight: true }),

@@ -11,6 +11,7 @@ import {
   type Shot,
   shotFromRecord,
 } from "@kneader/core";
+import { addAsset } from "./assetOf.ts";
 import type { Store } from "./stores.ts";
 
 /** What stands on the shelf for a shot kept in this browser. */
@@ -293,17 +294,6 @@ export class ShotRecords {
     for (const key of gone) await this.stores.curves.removeItem(key);
     return gone.length;
   }
-}
-
-/** The file that a record's character came from, whatever else is wrong with it. */
-export function assetOf(record: unknown): { hash: string; bytes: number } | null {
-  const asset = (record as { shot?: { asset?: { hash?: unknown; bytes?: unknown } | null } } | null)?.shot?.asset;
-  return typeof asset?.hash === "string" ? { hash: asset.hash, bytes: Number(asset.bytes) || 0 } : null;
-}
-
-function addAsset(record: unknown, named: Set<string>): void {
-  const asset = assetOf(record);
-  if (asset) named.add(asset.hash);
 }
 
 function damaged(record: { name?: unknown } | null, id: string, how = ""): KneaderError {

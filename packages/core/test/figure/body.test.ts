@@ -164,6 +164,16 @@ describe("a body for a rig that has none", () => {
     expect(surfaces.length).toBeGreaterThan(0);
   });
 
+  test("three thousand joints beside one another are drawn coarser, and soon", () => {
+    const controls = Array.from({ length: 3000 }, (_, i) =>
+      makeControl(`j${i}`, i === 0 ? {} : { parent: "j0", rest: [Math.sin(i), Math.cos(i * 1.7), Math.sin(i * 3.1)] }),
+    );
+    const started = performance.now();
+    const { surfaces } = bodyOf({ id: "r", name: "r", controls, figure: null });
+    expect(performance.now() - started).toBeLessThan(15_000);
+    expect(surfaces[0].index.length).toBeGreaterThan(100);
+  });
+
   test("is drawn for any rig: one control, a chain without names, scenery only", () => {
     const one = makeControl("a");
     const chain = Array.from({ length: 4 }, (_, n) => makeControl(`n${n}`, { parent: n === 0 ? null : `n${n - 1}`, rest: [0, 1, 0] }));

@@ -1,4 +1,4 @@
-/** Numbers by chance, the same for a seed (Park & Miller 1988). */
+/** Numbers by chance, the same for a seed everywhere (Park & Miller 1988). */
 export class Chance {
   private state: number;
 
@@ -13,6 +13,10 @@ export class Chance {
 
   below(limit: number): number {
     return Math.floor(this.next() * limit);
+  }
+
+  between(low: number, high: number): number {
+    return low + (high - low) * this.next();
   }
 
   of<Value>(list: readonly Value[]): Value {

@@ -4,7 +4,8 @@ import { sideOf, wordsOf } from "../partners.ts";
 import { restWorlds } from "../restPlace.ts";
 import type { BodySurface, FigureBody } from "./figureBody.ts";
 import type { Flesh } from "./flesh.ts";
-import { growSkin, neighbours } from "./growSkin.ts";
+import { layoutOf } from "../rigLayout.ts";
+import { growSkin } from "./growSkin.ts";
 import { linearColour } from "./linearColour.ts";
 
 const SKIN = linearColour("#b9a184");
@@ -29,7 +30,7 @@ export function bodyOf(rig: Rig): FigureBody {
   });
   const size = sizeOf(rig, worlds);
   const joints = new Map(controls.map(({ id }, i) => [id, i]));
-  const choices = { cell: size * 0.0155, soft: size * 0.03, beside: neighbours(rig, 2) };
+  const choices = { cell: size * 0.0155, soft: size * 0.03, parents: layoutOf(rig).parents };
   const surfaces = chainsOf(rig).map(({ name, parts, isProp }): BodySurface => {
     const flesh = parts.flatMap((control) => fleshOf(control, rig, size));
     return { ...growSkin(name, flesh, joints, worlds, choices), isProp };

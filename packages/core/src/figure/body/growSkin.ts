@@ -1,5 +1,4 @@
 import { invertAffine } from "../../maths/matrix.ts";
-import type { Rig } from "../../model/rig.ts";
 import type { BodySurface } from "./figureBody.ts";
 import { type Flesh, PlacedFlesh } from "./flesh.ts";
 import { type Grid, surfaceNets } from "./surfaceNets.ts";
@@ -10,23 +9,8 @@ export interface SkinChoices {
   readonly cell: number;
   /** How softly volumes run into each other: about so wide. */
   readonly soft: number;
-  /** By number of a control, those beside it, whose flesh may move a vertex with it. */
-  readonly beside: readonly (readonly number[])[];
-}
-
-/** By control, those up to so many steps from it in the hierarchy, itself left out. */
-export function neighbours({ controls }: Rig, steps: number): number[][] {
-  const places = new Map(controls.map(({ id }, i) => [id, i]));
-  const near: Set<number>[] = controls.map(() => new Set());
-  controls.forEach(({ parent }, i) => {
-    const above = parent === null ? undefined : places.get(parent);
-    if (above === undefined) return;
-    near[i].add(above);
-    near[above].add(i);
-  });
-  let reached = near.map((own) => new Set(own));
-  for (let step = 1; step < steps; step++) reached = reached.map((own) => new Set([...own, ...[...own].flatMap((i) => [...near[i]])]));
-  return reached.map((own, i) => [...own].filter((other) => other !== i));
+  /** By control the one above it, −1 at the top: flesh up to two steps away in the hierarchy may move a vertex too. */
+  readonly parents: ArrayLike<number>;
 }
 
 /**
@@ -40,8 +24,9 @@ export function growSkin(
   worlds: ArrayLike<number>,
   given: SkinChoices,
 ): BodySurface {
-  const placed = flesh.map((one) => place(one, joints.get(one.control) as number, worlds));
-  const choices = { ...given, cell: Math.max(given.cell, extentOf(placed) / MOST_CELLS) };
+  const placed = largest(flesh.map((one) => place(one, joints.get(one.control) as number, worlds)));
+  const most = MOST_CELLS * Math.min(1, Math.sqrt(MANY / flesh.length));
+  const choices = { ...given, cell: Math.max(given.cell, extentOf(placed) / most) };
   const field = new Field(placed, choices);
   const { positions, index } = surfaceNets(fill(placed, field, choices));
   const count = positions.length / 3;
@@ -61,6 +46,15 @@ export function growSkin(
 
 /** A skin is at the most so many cells long: what is far out of proportion is drawn coarser, not for ever. */
 const MOST_CELLS = 160;
+/** So many volumes, the largest, are grown over at the most. */
+const MOST_VOLUMES = 300;
+/** Of more volumes than this each costs too much to be looked at everywhere: the skin over them is coarser still. */
+const MANY = 120;
+
+function largest(placed: readonly PlacedFlesh[]): readonly PlacedFlesh[] {
+  if (placed.length <= MOST_VOLUMES) return placed;
+  return [...placed].sort((one, other) => other.reach - one.reach).slice(0, MOST_VOLUMES);
+}
 
 function extentOf(placed: readonly PlacedFlesh[]): number {
   const spans = [0, 1, 2].map(
@@ -167,8 +161,14 @@ function fill(placed: readonly PlacedFlesh[], field: Field, { cell }: SkinChoice
 
 type Skin = Pick<BodySurface, "colours" | "joints" | "weights">;
 
+/** Are two controls within two steps of each other: above, below, or side by side? */
+function isNear(parents: ArrayLike<number>, a: number, b: number): boolean {
+  const [pa, pb] = [parents[a], parents[b]];
+  return pa === b || pb === a || (pa >= 0 && (pa === pb || parents[pa] === b)) || (pb >= 0 && parents[pb] === a);
+}
+
 /** The four controls a vertex moves with, and its colour: both fade over from volume to volume. */
-function bind(skin: Skin, n: number, [x, y, z]: readonly number[], placed: readonly PlacedFlesh[], { soft, beside }: SkinChoices): void {
+function bind(skin: Skin, n: number, [x, y, z]: readonly number[], placed: readonly PlacedFlesh[], { soft, parents }: SkinChoices): void {
   const distances = placed.map((one) => one.distance(x, y, z));
   let nearest = 0;
   for (let i = 1; i < placed.length; i++) if (distances[i] < distances[nearest]) nearest = i;
@@ -188,7 +188,7 @@ function bind(skin: Skin, n: number, [x, y, z]: readonly number[], placed: reado
       for (let k = 0; k < 3; k++) colour[k] += ink * tone[k];
       inked += ink;
     }
-    if (joint !== own && !beside[own]?.includes(joint)) return;
+    if (joint !== own && !isNear(parents, own, joint)) return;
     const share = Math.max(0, 1 - over / (soft * 1.6)) ** 2;
     if (share > 0) shares.set(joint, Math.max(share, shares.get(joint) ?? 0));
   });

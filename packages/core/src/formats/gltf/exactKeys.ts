@@ -2,6 +2,7 @@ import { type Curve, Tangent, THIRD } from "../../curve/curve.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { DEG, quatAngle, quatFromEuler, quatMultiply, quatPower } from "../../maths/rotation.ts";
 import type { Control } from "../../model/rig.ts";
+import { splineAt } from "./spline.ts";
 
 export type Interpolation = "STEP" | "LINEAR" | "CUBICSPLINE";
 
@@ -132,16 +133,5 @@ function splineOf(control: Control, curves: readonly (Curve | undefined)[], time
 }
 
 function isSpline(control: Control, curves: readonly (Curve | undefined)[], times: Float64Array, spline: Float64Array): boolean {
-  return agrees(control, curves, times, (out, i, x) => {
-    const h = times[i + 1] - times[i];
-    const [x2, x3] = [x * x, x * x * x];
-    for (let k = 0; k < 4; k++) {
-      const o = i * 12 + k;
-      out[k] =
-        (2 * x3 - 3 * x2 + 1) * spline[o + 4] +
-        h * (x3 - 2 * x2 + x) * spline[o + 8] +
-        (3 * x2 - 2 * x3) * spline[o + 16] +
-        h * (x3 - x2) * spline[o + 12];
-    }
-  });
+  return agrees(control, curves, times, (out, i, x) => splineAt(out, spline, i, x, times[i + 1] - times[i]));
 }

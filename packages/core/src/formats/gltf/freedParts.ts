@@ -15,7 +15,7 @@ interface Block {
 
 /**
  * What is free in a file once one of its animations goes: accessors and buffer views that nothing else names. They are
- * filled anew before any is added, so that nothing that stays is numbered anew or moved, and nothing is left unused.
+ * filled anew before any is added, so that nothing that stays is numbered anew or moved.
  */
 export class FreedParts {
   private readonly file: GltfFile;

@@ -3,6 +3,7 @@ import { curveFromKeys, linearCurve, linearFrame } from "../../curve/make.ts";
 import { settle } from "../../curve/tangents.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatAngle, quatFromEuler, quatMultiply, quatPower } from "../../maths/rotation.ts";
 import { channelKey, type Control, rotateChannels } from "../../model/rig.ts";
+import { splineAt } from "./spline.ts";
 import type { Track } from "./track.ts";
 
 /** Rotations may leave the file's path by so many degrees. */
@@ -220,14 +221,5 @@ function turnAt(out: Float64Array, track: Track, i: number, time: number): void 
     quatMultiply(out, 0, values, i * 4, back, 0);
     return;
   }
-  const td = h / fps;
-  const [x2, x3] = [x * x, x * x * x];
-  for (let k = 0; k < 4; k++) {
-    const o = i * 12 + k;
-    out[k] =
-      (2 * x3 - 3 * x2 + 1) * values[o + 4] +
-      td * (x3 - 2 * x2 + x) * values[o + 8] +
-      (3 * x2 - 2 * x3) * values[o + 16] +
-      td * (x3 - x2) * values[o + 12];
-  }
+  splineAt(out, values, i, x, h / fps);
 }

@@ -1,15 +1,4 @@
-import {
-  Box3,
-  type BufferGeometry,
-  type Intersection,
-  Matrix4,
-  type Mesh,
-  Ray,
-  type Raycaster,
-  type SkinnedMesh,
-  Triangle,
-  Vector3,
-} from "three";
+import { Box3, type BufferGeometry, type Intersection, Matrix4, type Mesh, Ray, type Raycaster, type SkinnedMesh, Vector3 } from "three";
 
 /** What is hit besides what three says: the control that moves the spot most. */
 export interface ControlHit extends Intersection {
@@ -23,7 +12,11 @@ const ROOM = 0.25;
 interface Owned {
   readonly owner: number;
   readonly triangles: number[];
+  /** Middle and radius of each triangle there, four numbers each. */
+  readonly balls: number[];
   readonly box: Box3;
+  /** By how much a triangle may be off where its joint alone would put it. */
+  room: number;
 }
 
 /**
@@ -54,27 +47,45 @@ export class SkinPicker {
     const skeleton = (mesh as SkinnedMesh).skeleton;
     const ray = new Ray();
     const inverse = new Matrix4();
-    const triangle = new Triangle();
-    const corners = [triangle.a, triangle.b, triangle.c];
-    const point = new Vector3();
-    let best: ControlHit | null = null;
-    for (const { owner, triangles, box } of this.owned) {
-      const control = this.controls[owner];
+    const entry = new Vector3();
+    const met: { owned: Owned; control: string; ray: Ray; away: number }[] = [];
+    for (const owned of this.owned) {
+      const control = this.controls[owned.owner];
       if (!control) continue;
-      const matrix = skeleton ? skeleton.bones[owner].matrixWorld : mesh.matrixWorld;
+      const matrix = skeleton ? skeleton.bones[owned.owner].matrixWorld : mesh.matrixWorld;
       ray.copy(raycaster.ray).applyMatrix4(inverse.copy(matrix).invert());
-      if (!ray.intersectsBox(box)) continue;
-      for (const t of triangles) {
-        for (let k = 0; k < 3; k++) {
-          mesh.getVertexPosition(vertexOf(this.geometry, t * 3 + k), corners[k]);
-          corners[k].applyMatrix4(mesh.matrixWorld);
-        }
-        if (!raycaster.ray.intersectTriangle(triangle.a, triangle.b, triangle.c, false, point)) continue;
-        const distance = point.distanceTo(raycaster.ray.origin);
-        if (best === null || distance < best.distance) best = { distance, point: point.clone(), object: mesh, control };
-      }
+      if (!ray.intersectBox(owned.box, entry)) continue;
+      const away = owned.box.containsPoint(ray.origin) ? 0 : entry.applyMatrix4(matrix).distanceTo(raycaster.ray.origin);
+      met.push({ owned, control, ray: ray.clone(), away });
+    }
+    met.sort((one, other) => one.away - other.away);
+    let best: ControlHit | null = null;
+    for (const { owned, control, ray: own, away } of met) {
+      // What begins behind the nearest hit cannot be nearer.
+      if (best !== null && away > best.distance) break;
+      best = this.nearest(mesh, raycaster, owned, own, control, best);
     }
     if (best) hits.push(best);
+  }
+
+  /** The nearest hit on the triangles of one control, or what was nearer. Only those the ray comes near are placed. */
+  private nearest(mesh: Mesh, raycaster: Raycaster, owned: Owned, own: Ray, control: string, before: ControlHit | null): ControlHit | null {
+    const { triangles, balls, room } = owned;
+    const corners = [new Vector3(), new Vector3(), new Vector3()];
+    const [middle, point] = [new Vector3(), new Vector3()];
+    let best = before;
+    triangles.forEach((t, n) => {
+      middle.fromArray(balls, n * 4);
+      if (own.distanceSqToPoint(middle) > (balls[n * 4 + 3] + room) ** 2) return;
+      for (let k = 0; k < 3; k++) {
+        mesh.getVertexPosition(vertexOf(this.geometry, t * 3 + k), corners[k]);
+        corners[k].applyMatrix4(mesh.matrixWorld);
+      }
+      if (!raycaster.ray.intersectTriangle(corners[0], corners[1], corners[2], false, point)) return;
+      const distance = point.distanceTo(raycaster.ray.origin);
+      if (best === null || distance < best.distance) best = { distance, point: point.clone(), object: mesh, control };
+    });
+    return best;
   }
 
   private ownedIn(mesh: Mesh): Owned[] {
@@ -82,22 +93,29 @@ export class SkinPicker {
     const position = this.geometry.getAttribute("position");
     const lists = new Map<number, Owned>();
     const place = new Vector3();
+    const own = new Box3();
     const into = new Matrix4();
     this.owners.forEach((owner, t) => {
       if (owner < 0) return;
       let list = lists.get(owner);
       if (!list) {
-        list = { owner, triangles: [], box: new Box3() };
+        list = { owner, triangles: [], balls: [], box: new Box3(), room: 0 };
         lists.set(owner, list);
       }
       list.triangles.push(t);
       if (skeleton) into.multiplyMatrices(skeleton.boneInverses[owner], bindMatrix);
+      own.makeEmpty();
       for (let k = 0; k < 3; k++) {
         place.fromBufferAttribute(position, vertexOf(this.geometry, t * 3 + k));
-        list.box.expandByPoint(skeleton ? place.applyMatrix4(into) : place);
+        own.expandByPoint(skeleton ? place.applyMatrix4(into) : place);
       }
+      list.box.union(own);
+      list.balls.push(...own.getCenter(place).toArray(), own.getSize(place).length() / 2);
     });
-    for (const { box } of lists.values()) box.expandByScalar(ROOM * box.getSize(place).length());
+    for (const list of lists.values()) {
+      list.room = ROOM * list.box.getSize(place).length();
+      list.box.expandByScalar(list.room);
+    }
     return [...lists.values()];
   }
 }
