@@ -29,6 +29,11 @@ export class FreedParts {
     this.views = freedViews(file, new Set(this.accessors));
   }
 
+  /** How many accessors are free. */
+  get accessorCount(): number {
+    return this.accessors.length;
+  }
+
   /** The JSON with these numbers in it, the data of the buffer they are in, and by block the number of its accessor. */
   filledWith(blocks: readonly Block[]): { json: Part; data: Uint8Array; numbers: number[] } {
     const { whole, buffers } = this.file;

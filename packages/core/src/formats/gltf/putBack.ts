@@ -9,6 +9,7 @@ import { FreedParts } from "./freedParts.ts";
 import { type GltfFile, openGltf } from "./gate.ts";
 import { motionOf, type MotionTrack } from "./motion.ts";
 import { nodeOrder } from "./nodes.ts";
+import { OldAnimation } from "./oldAnimation.ts";
 import { standingOf } from "./rest.ts";
 import { isSame, lensNote, typeOf } from "./write.ts";
 
@@ -43,9 +44,13 @@ export async function putBack(shot: Shot, choices: WriteChoices): Promise<Export
     shapes: asset.shapes,
     origin: asset.firstFrame,
   });
-  const tracks = [...motion.tracks, ...stillTracks(shot, meant, motion.still)].filter((track) => !isAsItStands(track, asset, file));
+  const old = new OldAnimation(file, asset, choices, meant);
+  const moving = [...motion.tracks, ...stillTracks(shot, meant, motion.still)].filter(
+    (track) => old.moves(asset.nodes[track.control], track.path) || !isAsItStands(track, asset, file),
+  );
+  const tracks = [...moving, ...old.resting(shot.rig.controls, asset, moving)];
   const name = choices.animation ?? (choices.adds ? null : asset.animationName) ?? shot.name;
-  const { json, data } = withAnimation(file, asset, meant, tracks, choices, name);
+  const { json, data } = withAnimation(file, asset, old, tracks, name);
   const strange = shot.rig.controls.filter(({ id }) => asset.nodes[id] === undefined).map(({ name }) => name);
   const notes = [
     ...motion.notes,
@@ -97,70 +102,64 @@ function isAsItStands({ control, path, values, seconds }: MotionTrack, { nodes }
   return own.length === values.length && own.every((value, k) => Math.abs(value - sign * values[k]) < 1e-6);
 }
 
-/** The animation that is replaced, as it stands in the file. */
-interface OldAnimation {
-  readonly channels: readonly { readonly sampler: number; readonly target: { readonly node?: number; readonly path: string } }[];
-  readonly samplers: readonly { readonly input: number; readonly output: number }[];
-}
-
-const knownPaths: ReadonlySet<string> = new Set(["translation", "rotation", "scale", "weights"]);
-
 /** The file's JSON and data with an animation put into them. */
 function withAnimation(
   file: GltfFile,
   asset: ShotAsset,
-  meant: readonly string[],
+  old: OldAnimation,
   tracks: readonly MotionTrack[],
-  { adds }: WriteChoices,
   name: string,
 ): { json: Part; data: Uint8Array } {
   const animations = [...((file.whole.animations as Part[] | undefined) ?? [])];
-  const replaced = adds || asset.animation === null || !animations[asset.animation] ? null : asset.animation;
-  const old: OldAnimation = replaced === null ? { channels: [], samplers: [] } : (animations[replaced] as unknown as OldAnimation);
-  // Of the animation that is replaced stays what moves nothing that is meant: other nodes, and what is not known here.
-  const meantNodes = new Set(meant.map((id) => asset.nodes[id]));
-  const stay = old.channels.filter(
-    ({ target }) => target.node === undefined || !meantNodes.has(target.node) || !knownPaths.has(target.path),
-  );
-  const used = [...new Set(stay.map(({ sampler }) => sampler))];
-  const parts = new FreedParts(
-    file,
-    replaced,
-    used.map((sampler) => old.samplers[sampler]),
-  );
-  const times: { seconds: Float32Array; accessor: number }[] = [];
-  const blocks: { values: Float32Array; type: string }[] = [];
-  const put = (values: Float32Array, type: string) => blocks.push({ values, type }) - 1;
-  const timesOf = (seconds: Float32Array) => {
-    const known = times.find((one) => isSame(one.seconds, seconds));
-    if (known) return known.accessor;
-    const accessor = put(seconds, "SCALAR");
-    times.push({ seconds, accessor });
-    return accessor;
-  };
-  const planned = tracks.map((track) => ({ track, input: timesOf(track.seconds), output: put(track.values, typeOf(track)) }));
+  const stay = old.staying();
+  const parts = new FreedParts(file, old.at, stay.samplers);
+  const { blocks, places } = blocksOf(tracks, parts.accessorCount);
   const { json, data, numbers } = parts.filledWith(blocks);
   const animation = {
-    ...(replaced === null ? {} : old),
+    ...old.whole,
     name,
     channels: [
-      ...stay.map((channel) => ({ ...channel, sampler: used.indexOf(channel.sampler) })),
-      ...planned.map(({ track }, n) => ({ sampler: used.length + n, target: { node: asset.nodes[track.control], path: track.path } })),
+      ...stay.channels,
+      ...tracks.map(({ control, path }, n) => ({ sampler: stay.samplers.length + n, target: { node: asset.nodes[control], path } })),
     ],
     samplers: [
-      ...used.map((sampler) => old.samplers[sampler]),
-      ...planned.map(({ track, input, output }) => ({ input: numbers[input], output: numbers[output], interpolation: track.kind })),
+      ...stay.samplers,
+      ...tracks.map(({ kind }, n) => ({ input: numbers[places[n].input], output: numbers[places[n].output], interpolation: kind })),
     ],
   };
   // An animation may not be empty: with nothing that moves there is none.
   if (animation.channels.length === 0) {
-    if (replaced !== null) animations.splice(replaced, 1);
-  } else if (replaced === null) animations.push(animation);
-  else animations[replaced] = animation;
-  const moved = new Set(planned.map(({ track }) => asset.nodes[track.control]));
+    if (old.at !== null) animations.splice(old.at, 1);
+  } else if (old.at === null) animations.push(animation);
+  else animations[old.at] = animation;
+  const moved = new Set(tracks.map(({ control }) => asset.nodes[control]));
   const nodes = ((json.nodes as Part[] | undefined) ?? []).map((node, i) => (moved.has(i) ? withoutMatrix(node) : node));
   const { animations: _old, ...rest } = json;
   return { json: { ...rest, nodes, ...(animations.length > 0 ? { animations } : {}) }, data };
+}
+
+/**
+ * The numbers of tracks as blocks, and by track which of them are its times and its values. Equal times are one block,
+ * as long as there are as many blocks as accessors that would otherwise be left without use.
+ */
+function blocksOf(
+  tracks: readonly MotionTrack[],
+  atLeast: number,
+): { blocks: { values: Float32Array; type: string }[]; places: { input: number; output: number }[] } {
+  const blocks: { values: Float32Array; type: string }[] = [];
+  const put = (values: Float32Array, type: string) => blocks.push({ values, type }) - 1;
+  const times: { seconds: Float32Array; block: number }[] = [];
+  const known = ({ seconds }: MotionTrack) => times.find((one) => isSame(one.seconds, seconds));
+  for (const { seconds } of tracks) if (!times.some((one) => isSame(one.seconds, seconds))) times.push({ seconds, block: -1 });
+  let spare = atLeast - tracks.length - times.length;
+  const places = tracks.map((track) => {
+    const shared = known(track) as (typeof times)[number];
+    const isOwn = shared.block >= 0 && spare > 0;
+    if (isOwn) spare--;
+    if (isOwn || shared.block < 0) shared.block = put(track.seconds, "SCALAR");
+    return { input: shared.block, output: put(track.values, typeOf(track)) };
+  });
+  return { blocks, places };
 }
 
 /** An animated node may not have a matrix (glTF 2.0, section 3.5.3): the same as place, turn and scale. */
