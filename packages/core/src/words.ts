@@ -21,6 +21,7 @@ const verbs: Readonly<Record<string, string>> = {
   Locked: "lock",
   Matched: "match",
   Mended: "mend",
+  Mirrored: "mirror",
   Moved: "move",
   Pasted: "paste",
   Removed: "remove",

@@ -1,126 +1,119 @@
-import { DEG, eulerFromQuat, nearestEuler, quatFromEuler, quatMultiply } from "../maths/rotation.ts";
-import { type ChannelKey, type Control, channelKey, type Rig } from "../model/rig.ts";
-import { FACING, leaderOf, type MirrorPlane, planeOf, reflect, type UprightPlane } from "./mirrorPlane.ts";
-import { layoutOf, moveAt, turnAt } from "./rigLayout.ts";
-
-type Quat = Float64Array;
-const quat = (): Quat => Float64Array.of(0, 0, 0, 1);
-
-function times(a: Quat, b: Quat): Quat {
-  const out = quat();
-  quatMultiply(out, 0, a, 0, b, 0);
-  return out;
-}
-
-function inverse(q: Quat): Quat {
-  return Float64Array.of(-q[0], -q[1], -q[2], q[3]);
-}
-
-/** Reflected in the plane x = 0: a turn about x stays, those about y and z change sign. */
-function reflected(q: Quat): Quat {
-  return Float64Array.of(q[0], -q[1], -q[2], q[3]);
-}
-
-function rotate(q: Quat, v: ArrayLike<number>): [number, number, number] {
-  const p = times(times(q, Float64Array.of(v[0], v[1], v[2], 0)), inverse(q));
-  return [p[0], p[1], p[2]];
-}
-
-function yaw(angle: number): Quat {
-  return Float64Array.of(0, Math.sin(angle / 2), 0, Math.cos(angle / 2));
-}
+import { invertAffine } from "../maths/matrix.ts";
+import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatMultiply } from "../maths/rotation.ts";
+import { type ChannelKey, type Rig, transformChannels } from "../model/rig.ts";
+import { FACING, leaderOf, type MirrorPlane, type Plane, planeOf, reflect, reflectWay } from "./mirrorPlane.ts";
+import { type MirrorLayout, mirrorLayout } from "./mirrorSlots.ts";
+import { layoutOf, moveAt, placeAt, turnAt, worldAt } from "./rigLayout.ts";
+import { standControl, turnControl } from "./standing.ts";
 
 /** Channel values of one pose, by channel key. */
 export type PoseValues = Record<ChannelKey, number>;
+
+export interface MirrorOptions {
+  /** The figure's own middle when left out. */
+  readonly plane?: MirrorPlane;
+  /** Ids of controls that keep their values though they have a partner. */
+  readonly leftOut?: readonly string[];
+  /** Ids of the controls whose images are wanted; all when left out. */
+  readonly only?: readonly string[];
+}
 
 /** Mirrors poses of one rig in one plane. */
 export interface Mirrorer {
   /** The mirror image of a pose; Euler angles are the solution nearest to those of `near`. */
   pose(pose: PoseValues, near: PoseValues): PoseValues;
+  /** The same of channel values laid out as `layoutOf` says. */
+  values(values: Float64Array, near: Float64Array): Float64Array;
   /**
    * The same over columns of frames: by channel key, a value a frame, all of one length; channels that are not there
    * are at rest. Angles stay near those of the frame before. Answers every channel that has an image.
    */
   columns(columns: Readonly<Record<ChannelKey, Float64Array>>): Record<ChannelKey, Float64Array>;
-}
-
-/** What mirroring needs to know of a control, worked out once. */
-interface Slot {
-  readonly control: Control;
-  readonly parent: number;
-  readonly restTurn: Quat;
-  /** Its turn at rest in the world. */
-  readonly rest: Quat;
-  /** The control whose image it takes; −1 when it is never mirrored. */
-  readonly source: number;
-  /** Places in a pose of channels that only change sides: its own, and those of its source. */
-  readonly swaps: readonly (readonly [own: number, source: number])[];
-}
-
-function slotsOf(rig: Rig): Slot[] {
-  const { channelIndex, controlIndex, parents } = layoutOf(rig);
-  const slots: Slot[] = [];
-  rig.controls.forEach((control, i) => {
-    const parent = parents[i];
-    const restTurn = Float64Array.from(control.restTurn);
-    const partner = control.partner === null ? undefined : rig.controls[controlIndex.get(control.partner) ?? -1];
-    const others = partner ? control.channels.filter((channel) => !/^(move|rotate)[XYZ]$/.test(channel)) : [];
-    slots.push({
-      control,
-      parent,
-      restTurn,
-      rest: parent < 0 ? restTurn : times(slots[parent].rest, restTurn),
-      source: partner ? (controlIndex.get(partner.id) as number) : -1,
-      swaps: others.map((channel) => [
-        channelIndex.get(channelKey(control.id, channel)) as number,
-        channelIndex.get(channelKey((partner as Control).id, channel)) ?? -1,
-      ]),
-    });
-  });
-  return slots;
+  /** What becomes of a control's move and rotate channels where that is a matter of signs in every pose; null elsewhere. */
+  signs(control: string): Readonly<Record<string, 1 | -1>> | null;
+  /** By control: the plane in which it is mirrored in a pose. */
+  planes(pose: PoseValues): readonly Plane[];
+  /** By control, four numbers: the turn in the world that its mirror image should have. */
+  turns(pose: PoseValues): Float64Array;
 }
 
 /**
  * Makes ready to mirror poses, left and right exchanged. In the figure's own middle each central top control is mirrored
  * in the upright plane through its own middle, so that it keeps its place and its heading, and what hangs on it goes
  * along; top controls that have a partner (hands and feet that stand in the world) are mirrored in the plane of the
- * figure's middle. In a plane of the scene everything is. The rule per control comes from the rest pose, which is taken
- * to be even about the plane x = 0: the turn from rest, seen in the world, is reflected, and the partner is turned from
- * its own rest by the reflection. Rigs whose left and right axes differ need no special case. Controls without a partner
- * keep their values; scale and own attributes change sides.
+ * figure's middle. In a plane of the scene everything is.
+ *
+ * The rule per control comes from the rest pose, which is taken to be even about a plane (see `sidesOf`). With M the
+ * reflection in the mirror plane and M₀ that of the rest pose, a control whose partner has turned by T from its rest
+ * turns by M·T·M₀ from its own: a product of two reflections and a turn, so a turn again. Rigs whose left and right axes
+ * differ need no special case. Controls without a partner and those left out keep their values; attributes change
+ * sides, and so do scales, each from the axis across.
  */
-export function makeMirrorer(rig: Rig, plane: MirrorPlane = "own middle"): Mirrorer {
-  return new PreparedMirrorer(rig, plane);
+export function makeMirrorer(rig: Rig, { plane = "own middle", leftOut = [], only }: MirrorOptions = {}): Mirrorer {
+  return new PreparedMirrorer(rig, plane, new Set(leftOut), only);
 }
 
-type Put = (channel: number, value: number) => void;
+/** Below this share of a scene unit the middle of a figure is where its top control is. */
+const OFF_MIDDLE = 1e-9;
 
 class PreparedMirrorer implements Mirrorer {
-  private readonly slots: readonly Slot[];
+  private readonly rig: Rig;
+  private readonly layout: MirrorLayout;
   private readonly keys: readonly ChannelKey[];
   private readonly rest: Float64Array;
   private readonly plane: MirrorPlane;
   /** The control whose middle is the figure's; −1 when there is none. */
   private readonly leading: number;
-  /** Turns in the world: of the pose, and of its image. */
-  private readonly world: Quat[] = [];
-  private readonly mirrored: Quat[] = [];
+  /** Channels that have an image. */
+  private readonly written: readonly number[];
+  /** Turns in the world, of the pose and of its image, and how far the pose's have turned from rest. */
+  private readonly turned: Float64Array;
+  private readonly fromRest: Float64Array;
+  private readonly imaged: Float64Array;
+  /** Matrices in the world, of the pose and of its image. */
+  private readonly worlds: Float64Array;
+  private readonly images: Float64Array;
 
-  constructor(rig: Rig, plane: MirrorPlane) {
+  /** The controls that are worked out, those above first. */
+  private readonly order: readonly number[];
+
+  constructor(rig: Rig, plane: MirrorPlane, leftOut: ReadonlySet<string>, only?: readonly string[]) {
     const { channelIndex, controlIndex, rest } = layoutOf(rig);
-    this.slots = slotsOf(rig);
+    this.rig = rig;
+    this.layout = mirrorLayout(rig, leftOut);
     this.keys = [...channelIndex.keys()];
     this.rest = rest;
     this.plane = plane;
     const leader = leaderOf(rig);
     this.leading = leader ? (controlIndex.get(leader.id) as number) : -1;
+    this.written = this.layout.slots.flatMap(({ source, isCopied, copies }, i) =>
+      source < 0 ? [] : [...(isCopied ? [] : [0, 1, 2, 3, 4, 5].map((k) => moveAt(i) + k)), ...copies.map(({ own }) => own)],
+    );
+    this.order = only ? this.neededFor(only.map((id) => controlIndex.get(id) ?? -1)) : rig.controls.map((_, i) => i);
+    const count = rig.controls.length;
+    this.turned = new Float64Array(count * 4);
+    this.fromRest = new Float64Array(count * 4);
+    this.imaged = new Float64Array(count * 4);
+    this.worlds = new Float64Array(count * 16);
+    this.images = new Float64Array(count * 16);
+  }
+
+  /** Controls with those they hang on and those they take their images from, in the rig's order. */
+  private neededFor(wanted: readonly number[]): number[] {
+    const needed = new Set<number>();
+    const left = [...wanted, this.leading];
+    for (let i = left.pop(); i !== undefined; i = left.pop()) {
+      if (i < 0 || needed.has(i)) continue;
+      needed.add(i);
+      left.push(this.layout.slots[i].parent, this.layout.slots[i].source);
+    }
+    return [...needed].sort((a, b) => a - b);
   }
 
   pose(given: PoseValues, near: PoseValues): PoseValues {
+    const image = this.values(this.valuesOf(given), this.valuesOf(near));
     const result = { ...given };
-    this.mirror(this.valuesOf(given), this.valuesOf(near), (i, value) => {
-      result[this.keys[i]] = value;
-    });
+    for (const i of this.written) result[this.keys[i]] = image[i];
     return result;
   }
 
@@ -128,108 +121,170 @@ class PreparedMirrorer implements Mirrorer {
     const { keys } = this;
     const count = Math.max(0, ...Object.values(given).map((column) => column.length));
     const present = keys.map((key) => given[key] as Float64Array | undefined);
-    const result: Record<ChannelKey, Float64Array> = {};
+    const result = Object.fromEntries(this.written.map((i) => [keys[i], new Float64Array(count)]));
     let near: Float64Array | null = null;
     for (let n = 0; n < count; n++) {
       const values = this.rest.map((value, i) => present[i]?.[n] ?? value);
-      const image: Float64Array = values.slice();
-      this.mirror(values, near ?? values, (i, value) => {
-        result[keys[i]] ??= new Float64Array(count);
-        result[keys[i]][n] = value;
-        image[i] = value;
-      });
-      near = image;
+      near = this.values(values, near ?? values);
+      for (const i of this.written) result[keys[i]][n] = near[i];
     }
-    return result;
+    return count > 0 ? result : {};
+  }
+
+  signs(control: string): Readonly<Record<string, 1 | -1>> | null {
+    const signs = this.layout.slots[layoutOf(this.rig).controlIndex.get(control) ?? -1]?.signs;
+    return signs ? Object.fromEntries(signs.map((sign, k) => [transformChannels[k], sign])) : null;
+  }
+
+  planes(pose: PoseValues): Plane[] {
+    return this.stand(this.valuesOf(pose));
+  }
+
+  turns(pose: PoseValues): Float64Array {
+    const planes = this.planes(pose);
+    const { slots } = this.layout;
+    const out = this.turned.slice();
+    slots.forEach(({ source }, i) => {
+      if (source >= 0) this.turnTo(out, i, source, planes[source]);
+    });
+    return out;
   }
 
   private valuesOf(given: PoseValues): Float64Array {
     return this.rest.map((value, i) => given[this.keys[i]] ?? value);
   }
 
-  private turnOf(values: Float64Array, i: number): Quat {
-    const turn = quat();
-    const at = turnAt(i);
-    quatFromEuler(turn, 0, values[at] * DEG, values[at + 1] * DEG, values[at + 2] * DEG, this.slots[i].control.order);
-    return turn;
-  }
-
-  private placeOf(values: Float64Array, i: number): [number, number, number] {
-    const [x, y, z] = this.slots[i].control.rest;
-    const [dx, dy, dz] = moveOf(values, i);
-    return [x + dx, y + dy, z + dz];
-  }
-
-  /** The plane each control is mirrored in; fills `world` with the turns of the pose. */
-  private planesOf(values: Float64Array): UprightPlane[] {
-    const { slots, world, plane } = this;
-    const planes: UprightPlane[] = [];
-    slots.forEach(({ parent, restTurn, rest: resting }, i) => {
-      const local = times(restTurn, this.turnOf(values, i));
-      world[i] = parent < 0 ? local : times(world[parent], local);
+  /** Take up a pose: turns and matrices in the world. Answers the plane each control is mirrored in. */
+  private stand(values: Float64Array): Plane[] {
+    const { rig, layout, turned, fromRest, worlds, plane, order } = this;
+    const planes: Plane[] = [];
+    for (const i of order) {
+      const { parent } = layout.slots[i];
+      turnControl(rig, turned, i, values);
+      standControl(rig, worlds, i, values);
+      const [x, y, z, w] = layout.restTurns.subarray(4 * i, 4 * i + 4);
+      quatMultiply(fromRest, 4 * i, turned, 4 * i, [-x, -y, -z, w], 0);
       if (plane !== "own middle") planes[i] = plane;
-      else if (parent < 0) {
-        const turned = times(world[i], inverse(resting));
-        planes[i] = planeOf(this.placeOf(values, i), rotate(turned, [1, 0, 0]), rotate(turned, [0, 0, 1]));
-      }
-    });
+      else if (parent < 0) planes[i] = this.ownMiddle(i);
+    }
     const middle = planes[this.leading] ?? FACING;
-    slots.forEach(({ control, parent }, i) => {
+    for (const i of order) {
+      const { control, parent } = layout.slots[i];
       if (parent >= 0) planes[i] = planes[parent];
       else if (control.partner !== null && control.partner !== control.id) planes[i] = middle;
-    });
+    }
     return planes;
   }
 
-  /** Hands the values of the image to `put`, channel by channel. */
-  private mirror(values: Float64Array, near: Float64Array, put: Put): void {
-    const { slots, world, mirrored, rest } = this;
-    const planes = this.planesOf(values);
-    slots.forEach((slot, i) => {
-      const above = slot.parent < 0 ? quat() : mirrored[slot.parent];
-      if (slot.source < 0) {
-        mirrored[i] = times(above, times(slot.restTurn, this.turnOf(values, i)));
-        return;
-      }
-      const from = planes[slot.source];
-      const h = yaw(from.heading);
-      // The turn from rest as seen from the heading; the rest pose is symmetric, so only this is reflected.
-      const turned = times(inverse(h), times(world[slot.source], inverse(slots[slot.source].rest)));
-      mirrored[i] = times(times(h, reflected(turned)), slot.rest);
-      this.putTurn(i, times(inverse(slot.restTurn), times(inverse(above), mirrored[i])), near, put);
-      const moves = this.moves(i, from, h, above, values);
-      for (let k = 0; k < 3; k++) put(moveAt(i) + k, moves[k]);
-      for (const [own, source] of slot.swaps) put(own, source < 0 ? rest[own] : values[source]);
-    });
+  /** The upright plane through the middle of the figure as a top control carries it. */
+  private ownMiddle(i: number): Plane {
+    const { axis } = this.layout;
+    matrixFromQuat(matrix, 0, 3, this.fromRest, 4 * i);
+    const side = matrix.slice(3 * axis, 3 * axis + 3);
+    // Any way across the side will do for the front; of a figure that looks along Z it is that.
+    const front = matrix.slice(3 * ((axis + 2) % 3), 3 * ((axis + 2) % 3) + 3);
+    const [x, y, z] = this.middleOf(i, 1);
+    return planeOf([x, y, z], side, front);
   }
 
-  private putTurn(i: number, turn: Quat, near: Float64Array, put: Put): void {
-    const { order } = this.slots[i].control;
-    const euler = [0, 0, 0];
-    eulerFromQuat(euler, 0, turn, 0, order);
-    const at = turnAt(i);
-    const found = nearestEuler(
-      euler.map((angle) => angle / DEG),
-      [near[at], near[at + 1], near[at + 2]],
-      order,
-    );
-    for (let axis = 0; axis < 3; axis++) put(at + axis, found[axis]);
+  /** Where the figure's middle is beside a top control, `times` as far. */
+  private middleOf(i: number, times: number): [number, number, number] {
+    const { axis, toMiddle, restTurns } = this.layout;
+    const at = this.worlds.subarray(placeAt(i), placeAt(i) + 3);
+    if (Math.abs(toMiddle[i]) < OFF_MIDDLE) return [at[0], at[1], at[2]];
+    // The side axis as the control sees it at rest, carried along by what it is now, scales and all.
+    matrixFromQuat(matrix, 0, 3, restTurns, 4 * i);
+    const side = carried(this.worlds, worldAt(i), [matrix[axis], matrix[3 + axis], matrix[6 + axis]]);
+    return [0, 1, 2].map((k) => at[k] + toMiddle[i] * times * side[k]) as [number, number, number];
   }
 
-  private moves(i: number, from: UprightPlane, h: Quat, above: Quat, values: Float64Array): ArrayLike<number> {
-    const { source, parent, control } = this.slots[i];
-    const sourceParent = this.slots[source].parent;
-    if (parent >= 0) {
-      const seen = rotate(inverse(h), rotate(sourceParent < 0 ? quat() : this.world[sourceParent], moveOf(values, source)));
-      return rotate(inverse(above), rotate(h, [-seen[0], seen[1], seen[2]]));
+  values(values: Float64Array, near: Float64Array): Float64Array {
+    const { layout, imaged, images } = this;
+    const planes = this.stand(values);
+    const image: Float64Array = values.slice();
+    for (const i of this.order) {
+      const slot = layout.slots[i];
+      for (const { own, source, sign } of slot.copies) image[own] = sign * (source < 0 ? this.rest[own] : values[source]);
+      if (slot.source >= 0 && !slot.isCopied) {
+        this.turnTo(imaged, i, slot.source, planes[slot.source]);
+        this.putTurn(image, i, values, near);
+        this.putMoves(image, i, planes[slot.source], values);
+      } else turnControl(this.rig, imaged, i, image);
+      standControl(this.rig, images, i, image);
     }
-    // In its own plane a control stays where it is, to the last bit.
-    if (source === i && this.plane === "own middle") return moveOf(values, i);
-    const place = sourceParent < 0 ? reflect(from, this.placeOf(values, source)) : this.placeOf(values, i);
-    return place.map((to, k) => to - control.rest[k]);
+    return image;
+  }
+
+  /** The turn in the world of a control's image: M·T·M₀ from its rest. */
+  private turnTo(out: Float64Array, i: number, source: number, { normal }: Plane): void {
+    const { axis, restTurns } = this.layout;
+    // M₀·T·M₀: what turns about the side axis stays, the rest goes the other way round.
+    for (let k = 0; k < 3; k++) quat[k] = (k === axis ? 1 : -1) * this.fromRest[4 * source + k];
+    quat[3] = this.fromRest[4 * source + 3];
+    // M·M₀ as the product of the two normals.
+    unit.fill(0);
+    unit[axis] = 1;
+    quatMultiply(between, 0, [...normal, 0], 0, unit, 0);
+    quatMultiply(quat, 0, between, 0, quat, 0);
+    quatMultiply(out, 4 * i, quat, 0, restTurns, 4 * i);
+  }
+
+  private putTurn(image: Float64Array, i: number, values: Float64Array, near: Float64Array): void {
+    const { control, source, signs } = this.layout.slots[i];
+    const at = turnAt(i);
+    if (signs) for (let k = 0; k < 3; k++) euler[k] = signs[3 + k] * values[turnAt(source) + k];
+    else this.eulerOf(i);
+    image.set(nearestEuler(euler, [near[at], near[at + 1], near[at + 2]], control.order), at);
+  }
+
+  /** The angles (degrees, into `euler`) with which a control is turned as its image is. */
+  private eulerOf(i: number): void {
+    const { control, parent } = this.layout.slots[i];
+    const { imaged } = this;
+    if (parent < 0) quat.set(imaged.subarray(4 * i, 4 * i + 4));
+    else {
+      const [x, y, z, w] = imaged.subarray(4 * parent, 4 * parent + 4);
+      quatMultiply(quat, 0, [-x, -y, -z, w], 0, imaged, 4 * i);
+    }
+    const [rx, ry, rz, rw] = control.restTurn;
+    quatMultiply(quat, 0, [-rx, -ry, -rz, rw], 0, quat, 0);
+    eulerFromQuat(euler, 0, quat, 0, control.order);
+    for (let k = 0; k < 3; k++) euler[k] /= DEG;
+  }
+
+  private putMoves(image: Float64Array, i: number, plane: Plane, values: Float64Array): void {
+    const { slots, toMiddle } = this.layout;
+    const { source, parent, control, signs } = slots[i];
+    const from = slots[source].parent;
+    const own = moveAt(i);
+    if (signs) {
+      for (let k = 0; k < 3; k++) image[own + k] = signs[k] * values[moveAt(source) + k];
+      return;
+    }
+    if (parent < 0) {
+      // In its own plane a control stays where it is, to the last bit.
+      if (source === i && this.plane === "own middle" && Math.abs(toMiddle[i]) < OFF_MIDDLE) return;
+      const place = reflect(plane, source === i ? this.middleOf(i, 2) : this.worlds.subarray(placeAt(source)));
+      for (let k = 0; k < 3; k++) image[own + k] = place[k] - control.rest[k];
+      return;
+    }
+    const move = values.subarray(moveAt(source), moveAt(source) + 3);
+    const seen = from < 0 ? move : carried(this.worlds, worldAt(from), move);
+    invertAffine(local, 0, this.images, worldAt(parent));
+    const put = carried(local, 0, reflectWay(plane, seen));
+    // Under a scale of 0 nothing can be put anywhere.
+    for (let k = 0; k < 3; k++) image[own + k] = Number.isFinite(put[k]) ? put[k] : move[k];
   }
 }
 
-function moveOf(values: Float64Array, i: number): Float64Array {
-  return values.subarray(moveAt(i), moveAt(i) + 3);
+/** A direction carried by a matrix. */
+function carried(m: Float64Array, o: number, [x, y, z]: Float64Array | readonly number[]): number[] {
+  return [0, 1, 2].map((k) => m[o + k] * x + m[o + 4 + k] * y + m[o + 8 + k] * z);
 }
+
+const local = new Float64Array(16);
+const matrix = new Float64Array(9);
+const quat = Float64Array.of(0, 0, 0, 1);
+const between = new Float64Array(4);
+const unit = new Float64Array(4);
+const euler = new Float64Array(3);

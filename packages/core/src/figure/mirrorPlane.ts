@@ -1,42 +1,59 @@
+import { KneaderError } from "../errors.ts";
 import { type Control, isScenery, type Rig } from "../model/rig.ts";
 
 type Vector = readonly [number, number, number];
 
-/** An upright plane: a point of it, and its heading, the turn about the vertical (radians) from the plane x = 0. */
-export interface UprightPlane {
+/** A plane in the world: a point of it, and the unit vector that stands on it. */
+export interface Plane {
   readonly origin: Vector;
-  readonly heading: number;
+  readonly normal: Vector;
 }
 
 /** Where a figure is mirrored: in its own middle, so that it keeps place and heading, or in a plane of the scene. */
-export type MirrorPlane = "own middle" | UprightPlane;
+export type MirrorPlane = "own middle" | Plane;
 
 /** The plane x = 0, for rigs without a middle. */
-export const FACING: UprightPlane = { origin: [0, 0, 0], heading: 0 };
+export const FACING: Plane = { origin: [0, 0, 0], normal: [1, 0, 0] };
+
+/** A plane through a point whose normal points a way of any length. Errors: `bad-setting` when it points nowhere. */
+export function makePlane(origin: Vector, toward: Vector): Plane {
+  const length = Math.hypot(...toward);
+  if (!(length > 1e-9) || !Number.isFinite(length) || !origin.every(Number.isFinite))
+    throw new KneaderError("bad-setting", "The mirror plane has no direction.", "Give it a direction that is not 0 on every axis.");
+  return { origin, normal: [toward[0] / length, toward[1] / length, toward[2] / length] };
+}
+
+/** The upright plane through a point, turned about the vertical by so many radians from the plane x = 0. */
+export function uprightPlane(origin: Vector, heading: number): Plane {
+  return { origin, normal: [Math.cos(heading), 0, -Math.sin(heading)] };
+}
 
 /** How little the way something looks counts beside where its sides are. */
 const LOOK = 0.01;
 
 /**
- * The upright plane through something's middle, from where its side (+X) and its front (+Z) point: the one whose
+ * The upright plane through something's middle, from where its side and its front point: the one whose
  * normal is nearest to its side. Lying on its back it is still told from its sides, lying on a side from its front.
  */
-export function planeOf(origin: Vector, side: Vector, front: Vector): UprightPlane {
+export function planeOf(origin: Vector, side: ArrayLike<number>, front: ArrayLike<number>): Plane {
   // The horizontal unit vector n with the most of (n·side)² − LOOK (n·front)²: an eigenvector of a 2×2 matrix.
   const xx = side[0] * side[0] - LOOK * front[0] * front[0];
   const zz = side[2] * side[2] - LOOK * front[2] * front[2];
   const xz = side[0] * side[2] - LOOK * front[0] * front[2];
-  const angle = Math.atan2(2 * xz, xx - zz) / 2;
-  // A plane has two normals; the one taken is that of a figure that looks along +Z when its heading is 0.
-  const turned = Math.cos(angle) * side[0] + Math.sin(angle) * side[2] < 0 ? angle + Math.PI : angle;
-  return { origin, heading: -turned };
+  return uprightPlane(origin, -Math.atan2(2 * xz, xx - zz) / 2);
+}
+
+/** The reflection of a direction. */
+export function reflectWay({ normal: [x, y, z] }: Plane, way: ArrayLike<number>): [number, number, number] {
+  const off = 2 * (way[0] * x + way[1] * y + way[2] * z);
+  return [way[0] - off * x, way[1] - off * y, way[2] - off * z];
 }
 
 /** The reflection of a point. */
-export function reflect({ origin, heading }: UprightPlane, point: ArrayLike<number>): [number, number, number] {
-  const [nx, nz] = [Math.cos(heading), -Math.sin(heading)];
-  const off = (point[0] - origin[0]) * nx + (point[2] - origin[2]) * nz;
-  return [point[0] - 2 * off * nx, point[1], point[2] - 2 * off * nz];
+export function reflect(plane: Plane, point: ArrayLike<number>): [number, number, number] {
+  const [ox, oy, oz] = plane.origin;
+  const [x, y, z] = reflectWay(plane, [point[0] - ox, point[1] - oy, point[2] - oz]);
+  return [ox + x, oy + y, oz + z];
 }
 
 /**

@@ -14,6 +14,15 @@ export type ChannelKey = string;
 export const controlRoles = ["figure", "prop", "set", "camera"] as const;
 export type ControlRole = (typeof controlRoles)[number];
 
+/** Left out though it has a partner; or every channel copied from the partner, those named with the other sign. */
+export type MirrorRule = "left out" | { readonly flips: readonly string[] };
+
+/** The plane about which the rest pose is even: an axis of the world, and where on it. */
+export interface Sides {
+  readonly axis: "x" | "y" | "z";
+  readonly at: number;
+}
+
 /** One thing you pose. Angles are in degrees, lengths in scene units. */
 export interface Control {
   /** Unique in its rig; no dots. */
@@ -30,6 +39,8 @@ export interface Control {
   readonly channels: readonly string[];
   /** The control on the other side; its own id when it is central; null when it is never mirrored. */
   readonly partner: string | null;
+  /** How it takes its partner's mirror image where that is not worked out from the rest pose. */
+  readonly mirror?: MirrorRule;
   readonly role: ControlRole;
   /** Body part, for choosing many at once: "head", "arms", "tail" …; may be empty. */
   readonly part: string;
@@ -72,6 +83,8 @@ export interface Rig {
   readonly controls: readonly Control[];
   /** Name of the drawn figure, when the application knows one; bones are drawn otherwise. */
   readonly figure: string | null;
+  /** Where left meets right at rest; found from the rest pose where nobody has said (see `sidesOf`). */
+  readonly sides?: Sides;
 }
 
 export function channelKey(controlId: string, channel: string): ChannelKey {

@@ -22,6 +22,9 @@ import type { Operation } from "./operation.ts";
 import { movePose } from "./timing/movePose.ts";
 import { pasteKeys } from "./timing/pasteKeys.ts";
 import { passOperations } from "./passes/passOperation.ts";
+import { mirrorPose } from "./poses/mirrorPose.ts";
+import { mirrorRange } from "./poses/mirrorRange.ts";
+import { otherHalf } from "./poses/otherHalf.ts";
 import { pastePose } from "./poses/pastePose.ts";
 import { removePoses } from "./poses/removePoses.ts";
 import { reduce } from "./clean/reduce.ts";
@@ -93,6 +96,9 @@ const offered = {
   runOn,
   bakeLoop,
   pastePose,
+  mirrorPose,
+  mirrorRange,
+  otherHalf,
   swapPoses,
   removePoses,
   overlap,

@@ -40,6 +40,20 @@ export interface Report {
   readonly warnings: readonly string[];
   /** What is good to know and no cause for worry. */
   readonly notes: readonly string[];
+  /** Controls that are not where they should be, the worst first. */
+  readonly off?: readonly OffPlace[];
+  /** Keys the shot had that give way to others, by channel of the layer worked on. */
+  readonly overwritten?: Readonly<Record<ChannelKey, readonly number[]>>;
+}
+
+/** How far a control is from where it should be, and where that is worst. */
+export interface OffPlace {
+  readonly control: string;
+  readonly frame: number;
+  /** Scene units. */
+  readonly distance: number;
+  /** Degrees. */
+  readonly turn: number;
 }
 
 export interface Outcome {

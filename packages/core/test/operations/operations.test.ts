@@ -50,10 +50,13 @@ describe("set tangents", () => {
   });
 });
 
+/** The other settings of a paste as they come. */
+const asProposed = pastePose.settings.parse({});
+
 describe("paste pose", () => {
   test("as it is: the figure stands at the second frame as it did at the first", async () => {
     const shot = movingShot();
-    const { shot: after } = await pastePose.run(shot, WHOLE_FIGURE, { from: 13, to: 30, mirrored: false }, noContext);
+    const { shot: after } = await pastePose.run(shot, WHOLE_FIGURE, { ...asProposed, from: 13, to: 30, mirrored: false }, noContext);
     const [was, is] = [makePlayer(shot), makePlayer(after)];
     was.pose(13);
     is.pose(30);
@@ -63,16 +66,21 @@ describe("paste pose", () => {
   });
 
   test("mirrored: left and right change sides, and what is overwritten is said", async () => {
-    const { shot: after, report } = await pastePose.run(movingShot(), WHOLE_FIGURE, { from: 13, to: 25, mirrored: true }, noContext);
+    const { shot: after, report } = await pastePose.run(
+      movingShot(),
+      WHOLE_FIGURE,
+      { ...asProposed, from: 13, to: 25, mirrored: true },
+      noContext,
+    );
     const left = sampleCurve(movingShot().base["arm-left.rotateZ"], 13);
     expect(sampleCurve(after.base["arm-right.rotateZ"], 25)).toBeCloseTo(-left, 9);
-    expect(report.warnings).toEqual([expect.stringMatching(/keys at frame 25 were overwritten/)]);
+    expect(report.warnings).toEqual([expect.stringMatching(/keys at frame 25 are overwritten/)]);
   });
 
   test("on a narrowed scope only those controls are keyed", async () => {
     const shot = movingShot();
     const scope = { ...WHOLE_FIGURE, controls: ["arm-right"] };
-    const { shot: after } = await pastePose.run(shot, scope, { from: 1, to: 30, mirrored: true }, noContext);
+    const { shot: after } = await pastePose.run(shot, scope, { ...asProposed, from: 1, to: 30, mirrored: true }, noContext);
     expect(after.base["spine.rotateX"]).toBe(shot.base["spine.rotateX"]);
     expect([...after.base["arm-right.rotateZ"].times]).toContain(30);
   });

@@ -120,7 +120,7 @@ describe("pasting mirrored onto what has no keys yet", () => {
   });
 
   test("the other side is keyed although it had no curve, for the figure as a whole", async () => {
-    const { shot, report } = await pastePose.run(onlyLeft, WHOLE_FIGURE, { from: 1, to: 25, mirrored: true }, noContext);
+    const { shot, report } = await run(pastePose, onlyLeft, { from: 1, to: 25, mirrored: true });
     expect(sampleCurve(shot.base["arm-right.rotateZ"], 25)).toBeCloseTo(60, 9);
     expect(sampleCurve(shot.base["arm-left.rotateZ"], 25)).toBeCloseTo(0, 9);
     expect(report.warnings).toEqual([]);
@@ -128,7 +128,8 @@ describe("pasting mirrored onto what has no keys yet", () => {
 
   test("what cannot follow is seen in the result and said: the other arm is locked", async () => {
     const locked = { ...onlyLeft, locked: ["arm-right.rotateZ"] };
-    const { report } = await pastePose.run(locked, WHOLE_FIGURE, { from: 1, to: 25, mirrored: true }, noContext);
-    expect(report.warnings.join(" ")).toMatch(/land beside the reflection of their partner, hand right by/);
+    const { report } = await run(pastePose, locked, { from: 1, to: 25, mirrored: true });
+    expect(report.warnings.join(" ")).toMatch(/land beside the reflection of their partner/);
+    expect(report.off?.[0]).toMatchObject({ control: "hand-right", frame: 25 });
   });
 });

@@ -62,8 +62,8 @@ describe("the whole figure is the character with what it carries", () => {
 
 describe("a marked range", () => {
   const range = { start: 20, end: 34 };
-  /** What is to change outside, as its help says: it adds rounds, joins the range to what is beside it, or moves what is later. */
-  const reachesOut = new Set(["run-on", "match-ends", "close-cycle", "scale-time"]);
+  /** What is to change outside, as its help says: it adds rounds or a half, keys the frames beside it, joins the range to them, or moves what is later. */
+  const reachesOut = new Set(["run-on", "match-ends", "close-cycle", "scale-time", "mirror-range", "other-half"]);
   const bounded = catalogue.filter(({ id, leaves = [] }) => !leaves.includes("range") && !reachesOut.has(id));
   test.each(bounded.map(({ id, title }) => [title, id]))("%s moves no key outside it", async (_title, id) => {
     const shot = movingShot();

@@ -1,16 +1,16 @@
 import { z } from "zod";
-import { sampleCurve } from "../../curve/track.ts";
-import { checkMirror } from "../../evaluate/checkMirror.ts";
-import { readPose } from "../../evaluate/readPose.ts";
-import { makeMirrorer, type PoseValues } from "../../figure/mirror.ts";
-import { withoutPartner } from "../../figure/partners.ts";
-import { type ChannelKey, controlById, restValue, splitChannelKey } from "../../model/rig.ts";
-import { layerCurves, type Shot } from "../../model/shot.ts";
+import { makeMirrorer } from "../../figure/mirror.ts";
+import { type ChannelKey, restValue, splitChannelKey } from "../../model/rig.ts";
+import { layerCurves } from "../../model/shot.ts";
+import type { Operation } from "../operation.ts";
 import { keyChannels } from "../shared/keyChannels.ts";
+import { layerPose } from "../shared/layerPose.ts";
+import { mirrorReport } from "../shared/mirrorReport.ts";
+import { mirrorOptions, poseMirror } from "../shared/mirrorSettings.ts";
+import { overwrittenKeys, sayOverwritten } from "../shared/overwritten.ts";
 import { sayKeyed } from "../shared/sayKeyed.ts";
-import type { Operation, Scope } from "../operation.ts";
-import { isWholeFigure, needSomething, outcome, wantedChannels } from "../shared/scope.ts";
-import { countedWord } from "../../words.ts";
+import { needSomething, outcome, wantedChannels } from "../shared/scope.ts";
+import { imageFor } from "./mirrorPose.ts";
 
 const settings = z.object({
   from: z.number().default(1).meta({ title: "Pose of frame", unit: "frame", step: 1 }),
@@ -19,6 +19,10 @@ const settings = z.object({
     .boolean()
     .default(true)
     .meta({ title: "Mirrored", help: "Left and right exchanged; the heading and the place of the figure stay." }),
+  about: poseMirror.about.meta({ ...poseMirror.about.meta(), when: { mirrored: true } }),
+  facing: poseMirror.facing.meta({ ...poseMirror.facing.meta(), when: { mirrored: true, about: "plane" } }),
+  along: poseMirror.along.meta({ ...poseMirror.along.meta(), when: { mirrored: true, about: "plane" } }),
+  leftOut: poseMirror.leftOut.meta({ ...poseMirror.leftOut.meta(), when: { mirrored: true } }),
 });
 
 /** Paste a pose, as it is or mirrored, at another frame. */
@@ -37,59 +41,29 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
   settings,
   situation: ({ copiedPose, frame }) => ({ from: copiedPose ?? frame, to: frame }),
   async run(shot, scope, s) {
-    const pose = layerPose(shot, scope, s.from);
-    const present = layerPose(shot, scope, s.to);
-    const image = s.mirrored ? makeMirrorer(shot.rig).pose(pose, present) : pose;
+    const pose = layerPose(shot, scope.layer, s.from);
+    const present = layerPose(shot, scope.layer, s.to);
     const curves = layerCurves(shot, scope.layer);
+    const options = mirrorOptions(shot, s);
     // A channel without keys is given one where the pose differs from what it has.
-    const differs = (key: ChannelKey) => Math.abs((image[key] ?? 0) - (present[key] ?? restValue(splitChannelKey(key).channel))) > 1e-9;
-    const targets = wantedChannels(shot, scope).filter((key) => key in image && (key in curves || differs(key)));
-    // Controls that are never mirrored keep their own motion.
-    const able = targets.filter((key) => !s.mirrored || controlById(shot.rig, splitChannelKey(key).control)?.partner !== null);
+    const differs = (key: ChannelKey) => Math.abs((pose[key] ?? 0) - (present[key] ?? restValue(splitChannelKey(key).channel))) > 1e-9;
+    const values = s.mirrored
+      ? imageFor(shot, scope, present, makeMirrorer(shot.rig, options).pose(pose, present), options.leftOut)
+      : Object.fromEntries(
+          wantedChannels(shot, scope)
+            .filter((key) => key in pose && (key in curves || differs(key)))
+            .map((key) => [key, pose[key]]),
+        );
+    const able = Object.keys(values);
     needSomething(able, "Paste pose");
-    const values = Object.fromEntries(able.map((key) => [key, image[key]]));
     const after = keyChannels(shot, scope.layer, s.to, values);
-    const overwritten = able.filter((key) => curves[key]?.times.some((t) => Math.abs(t - s.to) < 1e-6)).length;
-    const warnings: string[] = [];
-    if (overwritten > 0) warnings.push(`${countedWord(overwritten, "key")} at frame ${s.to} were overwritten.`);
-    if (s.mirrored) {
-      const lonely = withoutPartner(shot.rig).map((control) => control.name);
-      if (lonely.length > 0) warnings.push(`No partner for ${lonely.join(", ")}: left as it is.`);
-      if (isWholeFigure(scope)) {
-        const errors = checkMirror(shot, pose, layerPose(after, scope, s.to), 1e-3 * figureSize(shot));
-        if (errors.length > 0) {
-          const first = errors[0];
-          warnings.push(
-            `${countedWord(errors.length, "control")} land beside the reflection of their partner, ${controlById(shot.rig, first.control)?.name} by ${first.distance.toFixed(3)} units: their limbs differ in length, or what they hang on is locked or not mirrored.`,
-          );
-        }
-      }
-    }
+    const overwritten = overwrittenKeys(shot, after, scope.layer, { start: s.to, end: s.to });
+    const found = s.mirrored ? mirrorReport(shot, after, scope, [[s.from, s.to]], options) : { warnings: [], notes: [], off: [] };
     return outcome(shot, after, `Pasted the pose of frame ${s.from}${s.mirrored ? " mirrored" : ""} at ${s.to}`, {
-      warnings,
-      notes: sayKeyed(shot, scope.layer, s.to, able),
+      warnings: [...sayOverwritten(overwritten), ...found.warnings],
+      notes: [...found.notes, ...sayKeyed(shot, scope.layer, s.to, able)],
+      off: found.off,
+      overwritten,
     });
   },
 };
-
-/** The layer's own values of a frame; channels without a curve have their rest value. */
-function layerPose(shot: Shot, scope: Scope, frame: number): PoseValues {
-  if (scope.layer === "base") return readPose(shot, frame, "base");
-  const curves = layerCurves(shot, scope.layer);
-  const values: PoseValues = {};
-  for (const key in curves) values[key] = sampleCurve(curves[key], frame);
-  return values;
-}
-
-/** A rough size: the longest way down the rig from a top control. */
-function figureSize(shot: Shot): number {
-  const reach = new Map<string, number>();
-  let size = 0;
-  for (const control of shot.rig.controls) {
-    const above = control.parent === null ? 0 : (reach.get(control.parent) ?? 0);
-    const length = control.parent === null ? 0 : Math.hypot(...control.rest);
-    reach.set(control.id, above + length);
-    size = Math.max(size, above + length);
-  }
-  return size || 1;
-}
