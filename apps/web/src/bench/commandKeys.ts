@@ -52,6 +52,8 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   [operations.runOn.id]: "l",
   [operations.bakeLoop.id]: "shift+l",
   [operations.pastePose.id]: "p",
+  [operations.mirrorPose.id]: "x",
+  [operations.otherHalf.id]: "shift+x",
   [operations.bakePasses.id]: "b",
   [operations.bakeFollow.id]: "shift+b",
   [operations.saveAction.id]: "shift+s",

@@ -1,7 +1,7 @@
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { restUnder } from "../figure/restPlace.ts";
-import { type ChannelKey, type Control, controlById, type Rig, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, type Control, controlById, type Rig, type Sides, splitChannelKey } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
 import { refuseCircles } from "./graph.ts";
 import { tiesOf } from "./ledControls.ts";
@@ -99,4 +99,43 @@ export function changeControl(shot: Shot, id: string, said: Partial<Pick<Control
       : control;
   });
   return { ...shot, rig: { ...shot.rig, controls } };
+}
+
+/** What may be said of controls for mirroring, by id. */
+export type Pairing = Readonly<Record<string, Partial<Pick<Control, "partner" | "mirror">>>>;
+
+/**
+ * Say of several controls at once who their partners are and how they take the image; `mirror: undefined` by the rest pose.
+ * Errors: `not-found`; `in-use` where a control would be the partner of two.
+ */
+export function pairControls(shot: Shot, said: Pairing): Shot {
+  for (const [id, { partner }] of Object.entries(said)) for (const one of [id, partner ?? id]) controlOf(shot, one);
+  const controls = shot.rig.controls.map((control): Control => {
+    if (!(control.id in said)) return control;
+    const { mirror, ...rest } = { ...control, ...said[control.id] };
+    return mirror === undefined ? rest : { ...rest, mirror };
+  });
+  const after = { ...shot.rig, controls };
+  for (const { id, name, partner } of controls) {
+    if (partner === null || partner === id) continue;
+    const other = controlById(after, partner) as Control;
+    if (other.partner === id) continue;
+    // Only what was said now is refused: a file may say anything.
+    if (!(id in said) && !(partner in said)) continue;
+    const third = other.partner === null ? null : controlById(after, other.partner);
+    throw new KneaderError(
+      "in-use",
+      `${other.name} cannot be the partner of ${name}: ${third === null ? "it is never mirrored" : third?.id === other.id ? "it is its own partner" : `it is the partner of ${third?.name} already`}.`,
+      "Let go of that partner first.",
+    );
+  }
+  return { ...shot, rig: after };
+}
+
+/** Say where left meets right at rest; null: as found. Errors: `bad-setting`. */
+export function setSides(shot: Shot, sides: Sides | null): Shot {
+  const { sides: _, ...rig } = shot.rig;
+  if (sides === null) return { ...shot, rig };
+  if (!Number.isFinite(sides.at)) throw new KneaderError("bad-setting", "The middle of the figure is at no number.");
+  return { ...shot, rig: { ...rig, sides } };
 }

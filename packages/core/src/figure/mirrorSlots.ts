@@ -1,5 +1,5 @@
 import { matrixFromQuat } from "../maths/rotation.ts";
-import { type Control, channelKey, type Rig } from "../model/rig.ts";
+import { type Control, channelKey, type Rig, transformChannels } from "../model/rig.ts";
 import { layoutOf, scaleAt } from "./rigLayout.ts";
 import { restWorlds } from "./restPlace.ts";
 import { axisNumber, sidesOf } from "./sides.ts";
@@ -117,4 +117,25 @@ function axesAcross(restTurns: Float64Array, own: number, source: number, axis: 
   return [0, 1, 2].map((to) =>
     [0, 1, 2].reduce((best, from) => (Math.abs(along[to][from]) > Math.abs(along[to][best]) + 1e-9 ? from : best), to),
   );
+}
+
+/**
+ * The channels of a control that change sign when it is copied from its partner channel by channel: the likeliest ones, from
+ * how the axes of both lie at rest.
+ */
+export function likelyFlips(rig: Rig, id: string): string[] {
+  const { controlIndex, parents } = layoutOf(rig);
+  const own = controlIndex.get(id) ?? -1;
+  const source = controlIndex.get(rig.controls[own]?.partner ?? "") ?? -1;
+  if (own < 0 || source < 0) return [];
+  const axis = axisNumber(sidesOf(rig));
+  const restTurns = worldTurns(rig);
+  const turns = reflectedAxes(restTurns, own, source, axis).map((row, k) => -row[k]);
+  const [above, across] = [parents[own], parents[source]];
+  const moves =
+    above < 0 || across < 0
+      ? [0, 1, 2].map((k) => (k === axis ? -1 : 1))
+      : reflectedAxes(restTurns, above, across, axis).map((row, k) => row[k]);
+  const flipped = [...moves, ...turns].map((sign, k) => (sign < 0 ? transformChannels[k] : null));
+  return rig.controls[own].channels.filter((channel) => (flipped as (string | null)[]).includes(channel));
 }

@@ -50,7 +50,7 @@ export function findSides(rig: Rig): Sides {
   return best.off === Number.POSITIVE_INFINITY ? { axis: "x", at: 0 } : { axis: best.axis, at: best.at };
 }
 
-function medianOf(numbers: readonly number[]): number {
+export function medianOf(numbers: readonly number[]): number {
   const sorted = [...numbers].sort((a, b) => a - b);
   const half = sorted.length >> 1;
   return sorted.length % 2 === 1 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;

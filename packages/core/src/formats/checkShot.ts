@@ -120,6 +120,7 @@ export function checkShot(shot: Shot): Shot {
   if (shot.unitMetres !== null && !(shot.unitMetres >= 1e-9 && shot.unitMetres <= 1e9))
     refuse(`A scene unit is ${shot.unitMetres} metres long; it must be above 0.`);
   checkControls(shot.rig.controls);
+  if (shot.rig.sides) needNumber(shot.rig.sides.at, "The middle of the figure");
   checkConstraints(shot);
   const ids = new Set<string>();
   for (const { id, name, range } of [...shot.passes, ...[...shot.constraints, ...shot.versions].map((one) => ({ ...one, range: null }))]) {

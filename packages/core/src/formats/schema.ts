@@ -27,6 +27,7 @@ const control = z.object({
   order: z.enum(rotationOrders),
   channels: z.array(z.string().min(1)),
   partner: z.string().nullable(),
+  mirror: z.union([z.literal("left out"), z.object({ flips: z.array(z.string()) })]).optional(),
   role: z.enum(controlRoles),
   part: z.string(),
   tip: three.optional(),
@@ -43,7 +44,13 @@ const controls = z.array(control).superRefine((list, ctx) => {
   });
 });
 
-const rig = z.object({ id: z.string(), name: z.string(), controls, figure: z.string().nullable() });
+const rig = z.object({
+  id: z.string(),
+  name: z.string(),
+  controls,
+  figure: z.string().nullable(),
+  sides: z.object({ axis: z.enum(["x", "y", "z"]), at: z.number() }).optional(),
+});
 const rate = z.object({ num: z.number().positive(), den: z.number().positive() });
 
 /** What a kind has to say against the settings of a pass or a constraint. */

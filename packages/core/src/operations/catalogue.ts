@@ -55,6 +55,7 @@ import { keyValues } from "./hand/keyValues.ts";
 import { keyPulled } from "./hand/keyPulled.ts";
 import { dragHandle, insertKeyByHand } from "./hand/shapeKey.ts";
 import { changeShot } from "./hand/changeShot.ts";
+import { changeRig } from "./hand/changeRig.ts";
 import { changePass } from "./hand/changePass.ts";
 import { stackPasses } from "./hand/stackPasses.ts";
 import { changeVersion } from "./hand/changeVersion.ts";
@@ -122,6 +123,7 @@ const byHand = {
   dragHandle,
   insertKey: insertKeyByHand,
   changeShot,
+  changeRig,
   changePass,
   stackPasses,
   changeVersion,

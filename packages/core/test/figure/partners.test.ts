@@ -1,4 +1,8 @@
 import { findPartners, type SideWords, withoutPartner } from "../../src/figure/partners.ts";
+import { partnersByPlace } from "../../src/figure/partnersByPlace.ts";
+import type { Control, Rig } from "../../src/model/rig.ts";
+import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
+import { captureShot } from "../help/capture.ts";
 import { control } from "../help/shots.ts";
 
 /** Names as a set of controls; answers pairs by name, a central one with itself, null where none is found. */
@@ -114,4 +118,32 @@ test("partners are mutual: of three that could be, none is paired with two", () 
   const found = pairsOf(["arm_L", "arm_R", "arm L", "Arm-r"]);
   for (const [name, other] of Object.entries(found)) if (other !== null && other !== name) expect(found[other]).toBe(name);
   expect(found.arm_L).toBe("arm_R");
+});
+
+describe("partners from where controls rest", () => {
+  const rig = (controls: Control[]): Rig => ({ id: "", name: "", figure: null, controls });
+  const partnersOf = (found: readonly Control[]) => Object.fromEntries(found.map(({ id, partner }) => [id, partner]));
+
+  test("names that say nothing: pairs, what stands in the middle, and who has nobody across", () => {
+    const found = partnersByPlace(
+      rig([
+        control("a", null, [0, 1, 0]),
+        control("b", "a", [0.3, 0.2, 0]),
+        control("c", "a", [-0.3, 0.2, 0.005]),
+        control("d", "b", [0.2, 0, 0]),
+        control("e", "c", [-0.2, 0, 0]),
+        control("f", "a", [0.5, -0.6, 0]),
+        control("lamp", null, [0.4, 0, 0], { role: "prop", partner: null }),
+      ]),
+    );
+    expect(partnersOf(found)).toEqual({ a: "a", b: "c", c: "b", d: "e", e: "d", f: null, lamp: null });
+  });
+
+  test("the demo's rig and the open capture's: the same as from their names", async () => {
+    for (const { rig: made } of [await halfAWalk(), captureShot()]) {
+      const bare = { ...made, controls: made.controls.map((one) => ({ ...one, partner: one.role === "figure" ? one.id : one.partner })) };
+      const found = partnersOf(partnersByPlace(bare));
+      expect(made.controls.filter(({ id, partner }) => found[id] !== partner).map(({ name }) => name)).toEqual([]);
+    }
+  });
 });

@@ -4,6 +4,7 @@ import { useMemo } from "react";
 import { clock } from "../clock.ts";
 import { sayBeyond } from "../perform.ts";
 import { sayAngle, sayLength } from "../units.ts";
+import { OffList } from "./OffList.tsx";
 
 /** Keys before → after, worst drift (click it to go there), and what the user should know. */
 export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) {
@@ -93,6 +94,7 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
           </span>
         </div>
       )}
+      {report.off && report.off.length > 0 && <OffList off={report.off} shot={shot} />}
       {beyond && <p className="warning">{sayBeyond(beyond, outcome.shot)} Once applied, a wider range is offered.</p>}
       {report.notes.map((note) => (
         <p className="quiet note" key={note} title={note}>

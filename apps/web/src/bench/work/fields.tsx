@@ -1,4 +1,4 @@
-import type { Action, Clip, Shot } from "@kneader/core";
+import { type Action, type Clip, figureControls, type Shot } from "@kneader/core";
 import { Button, Input, Select, Slider, Switch, Tooltip } from "antd";
 import { Plus } from "lucide-react";
 import type { ComponentType, ReactNode } from "react";
@@ -74,6 +74,25 @@ function ControlSetting({ title, property, value, shot, disabled, onChange }: Fi
         disabled={disabled}
         options={shot.rig.controls.map(({ id, name }) => ({ value: id, label: name }))}
         onChange={(id: string | undefined) => onChange(id ?? "")}
+      />
+    </Setting>
+  );
+}
+
+function ControlsSetting({ title, property, value, shot, disabled, onChange }: FieldProps) {
+  return (
+    <Setting title={title} property={property}>
+      <Select
+        size="small"
+        mode="multiple"
+        optionFilterProp="label"
+        maxTagCount="responsive"
+        aria-label={title}
+        value={(value as string[] | undefined) ?? []}
+        placeholder="nobody"
+        disabled={disabled}
+        options={figureControls(shot.rig).map(({ id, name }) => ({ value: id, label: name }))}
+        onChange={onChange}
       />
     </Setting>
   );
@@ -243,6 +262,7 @@ const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
   clip: ClipSetting,
   order: OrderSetting,
   control: ControlSetting,
+  controls: ControlsSetting,
   frames: FramesSetting,
 };
 const byType: Readonly<Record<string, ComponentType<FieldProps>>> = { boolean: SwitchSetting, array: TagsSetting, string: TextSetting };

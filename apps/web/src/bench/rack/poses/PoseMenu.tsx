@@ -46,6 +46,7 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
       [`Copy ${word}`, () => said(() => copyPoses(frames))],
       ["Paste pose here …", () => openAt(pose, operations.pastePose, { to: pose, mirrored: false })],
       ["Paste pose mirrored here …", () => openAt(pose, operations.pastePose, { to: pose, mirrored: true })],
+      [frames.length > 1 ? `Mirror ${word} …` : "Mirror pose here …", () => openAt(pose, operations.mirrorPose, { frames: [...frames] })],
       ["Paste keys here …", () => openAt(pose, operations.pasteKeys, {})],
       [
         frames.length === 2 ? "Swap the two poses" : "Swap with the next pose",

@@ -23,22 +23,24 @@ interface PoseSpotProps {
   chosen: boolean;
   /** A pose of an extra round, which is not there by itself. */
   ghost: boolean;
+  /** Keys there are overwritten by what is being tried. */
+  givesWay: boolean;
   mark: PoseMark | undefined;
 }
 
 /** A key pose on the strip: its dot, and where there is room its picture. */
 export const PoseSpot = memo(function PoseSpot(props: PoseSpotProps) {
-  const { x, chosen, ghost, pictured } = props;
+  const { x, chosen, ghost, pictured, givesWay } = props;
   return (
     <>
       {pictured && <PosePicture {...props} />}
-      <i className={`pose-dot ${chosen ? "chosen" : ""} ${ghost ? "ghost" : ""}`} style={{ left: x }} />
+      <i className={`pose-dot ${chosen ? "chosen" : ""} ${ghost ? "ghost" : ""} ${givesWay ? "gives-way" : ""}`} style={{ left: x }} />
     </>
   );
 });
 
 /** Click to go there, Shift-click to pick several, drag to move it; with Shift the later ones go along. */
-function PosePicture({ shot, frame, x, chosen, ghost, mark }: PoseSpotProps) {
+function PosePicture({ shot, frame, x, chosen, ghost, givesWay, mark }: PoseSpotProps) {
   const left = x - PICTURE_WIDTH / 2;
   const picture = useThumbnail(shot, frame, PICTURE_WIDTH * 2, PICTURE_HEIGHT * 2);
   const picked = useSelection((state) => state.poses.includes(frame));
@@ -97,14 +99,14 @@ function PosePicture({ shot, frame, x, chosen, ghost, mark }: PoseSpotProps) {
     <>
       <button
         type="button"
-        className={`pose ${chosen ? "chosen" : ""} ${picked ? "picked" : ""} ${ghost ? "ghost" : ""}`}
+        className={`pose ${chosen ? "chosen" : ""} ${picked ? "picked" : ""} ${ghost ? "ghost" : ""} ${givesWay ? "gives-way" : ""}`}
         style={{ left, width: PICTURE_WIDTH, height: PICTURE_HEIGHT }}
         data-pose={ghost ? undefined : frame}
         data-colour={mark?.colour ?? undefined}
         title={
           ghost
             ? `Frame ${frame} repeats a pose of the cycle. Change that one and all rounds follow.`
-            : `${name}pose at frame ${frame}. Drag to move it, with Shift all later ones too; Shift-click picks several; right-click for more.`
+            : `${name}pose at frame ${frame}.${givesWay ? " Keys here are overwritten by what is being tried." : ""} Drag to move it, with Shift all later ones too; Shift-click picks several; right-click for more.`
         }
         aria-label={`${ghost ? "Repeated pose" : "Pose"} at frame ${frame}${mark?.name ? `, ${mark.name}` : ""}`}
         aria-pressed={chosen || picked}

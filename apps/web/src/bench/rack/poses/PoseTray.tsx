@@ -8,6 +8,7 @@ import { useShownKeys } from "../../documents.ts";
 import { holdsAfter, keyPoses, usePoseScope } from "../../keyPoses.ts";
 import { useTimeAxis } from "../../timeAxis.ts";
 import { isLong, useSettled } from "../../useSettled.ts";
+import { useOverwrittenFrames } from "../../work/overwritten.ts";
 import { useWork } from "../../work/workStore.ts";
 import { useTimeGestures } from "../plot/useTimeGestures.ts";
 import { TrayRow } from "../TrayRow.tsx";
@@ -106,6 +107,7 @@ function PosePlot({ shot, poses, scope }: { shot: Shot; poses: readonly KeyPose[
   const posed = useMemo(() => untimed(shot), [shot]);
   const all = useMemo(() => poses.slice(1).map((pose, i) => ({ from: poses[i].frame, to: pose.frame })), [poses]);
   const marks = useMemo(() => new Map(shot.poseMarks.map((mark) => [mark.frame, mark])), [shot.poseMarks]);
+  const givingWay = useOverwrittenFrames();
   const ghosts = ghostPoses(shot, poses, axis);
   const ghostly = new Set(ghosts.map((pose) => pose.frame));
   const places = layPoses(ghosts.length > 0 ? [...poses, ...ghosts].sort((a, b) => a.frame - b.frame) : poses, axis, frame);
@@ -145,6 +147,7 @@ function PosePlot({ shot, poses, scope }: { shot: Shot; poses: readonly KeyPose[
             pictured={picture !== null}
             chosen={at === frame}
             ghost={ghostly.has(at)}
+            givesWay={givingWay.has(at)}
             mark={marks.get(at)}
           />
         ))}

@@ -7,6 +7,7 @@ import { useReadOnly, useShown } from "../../documents.ts";
 import { nudgePicked } from "../../edits.ts";
 import { useSelection } from "../../selection.ts";
 import { useTimeAxis } from "../../timeAxis.ts";
+import { useOverwritten } from "../../work/overwritten.ts";
 import { useChannelView } from "../channels/channelView.ts";
 import { FilterField } from "../channels/FilterField.tsx";
 import type { Box } from "../plot/pickBox.ts";
@@ -27,6 +28,7 @@ export function SheetTray() {
   const readOnly = useReadOnly();
   const { controls, keys, layer } = useSelection();
   const view = useChannelView();
+  const givingWay = useOverwritten();
   const axis = useTimeAxis();
   const theme = usePreferences((state) => state.theme);
   const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
@@ -53,6 +55,7 @@ export function SheetTray() {
       height,
       scroll: top - HEAD,
       picked: keys,
+      givingWay,
       palette: palettes[theme],
       ink: layerInk(shown, layer, palettes[theme]),
       range: shown.range,

@@ -14,6 +14,8 @@ export interface SheetPicture {
   readonly height: number;
   readonly scroll: number;
   readonly picked: Readonly<Record<ChannelKey, readonly number[]>>;
+  /** Keys that give way to what is being tried. */
+  readonly givingWay: Readonly<Record<ChannelKey, readonly number[]>>;
   readonly palette: Palette;
   /** Colour of the keys: that of the pass they belong to. */
   readonly ink: string;
@@ -34,7 +36,11 @@ export function drawSheet(context: CanvasRenderingContext2D, picture: SheetPictu
     context.lineTo(axis.width, y);
   }
   context.stroke();
-  for (let r = first; r < last; r++) drawRow(context, picture, rows[r], r * ROW_HEIGHT - scroll + ROW_HEIGHT / 2);
+  for (let r = first; r < last; r++) {
+    const y = r * ROW_HEIGHT - scroll + ROW_HEIGHT / 2;
+    drawRow(context, picture, rows[r], y);
+    strikeOut(context, picture, rows[r], y);
+  }
   context.fillStyle = `${palette.page}b0`;
   const [left, right] = [xOf(axis, range.start), xOf(axis, range.end)];
   context.fillRect(0, 0, Math.max(0, left - 6), height);
@@ -67,6 +73,21 @@ function drawGhosts(
     last = x;
     context.beginPath();
     context.arc(x, y, 2.5, 0, Math.PI * 2);
+    context.stroke();
+  }
+}
+
+/** Keys that give way are struck through. */
+function strikeOut(context: CanvasRenderingContext2D, { axis, givingWay, palette }: SheetPicture, row: SheetRow, y: number): void {
+  const times = new Set(row.channels.flatMap((key) => givingWay[key] ?? []));
+  context.strokeStyle = palette.amber;
+  context.lineWidth = 2;
+  for (const time of times) {
+    const x = xOf(axis, time);
+    if (x < -8 || x > axis.width + 8) continue;
+    context.beginPath();
+    context.moveTo(x - 5, y + 6);
+    context.lineTo(x + 5, y - 6);
     context.stroke();
   }
 }
