@@ -16,6 +16,7 @@ import { antTheme } from "./theme.ts";
 const loadBench = () => import("../bench/BenchPage.tsx");
 const BenchPage = lazy(() => loadBench().then((module) => ({ default: module.BenchPage })));
 const ComparePage = lazy(() => import("../compare/ComparePage.tsx").then((module) => ({ default: module.ComparePage })));
+const RigPage = lazy(() => import("../rigs/RigPage.tsx").then((module) => ({ default: module.RigPage })));
 const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
 const AnimationsDialog = lazy(() => import("../shots/AnimationsDialog.tsx").then((module) => ({ default: module.AnimationsDialog })));
 const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({ default: module.SettingsPage })));
@@ -92,6 +93,7 @@ export function App() {
                   <Route path="/" element={<ShelfPage />} />
                   <Route path="/shots/:id" element={<BenchPage />} />
                   <Route path="/shots/:id/compare" element={<ComparePage />} />
+                  <Route path="/rigs/:id" element={<RigPage />} />
                   <Route path="/pantry" element={<PantryPage />} />
                   <Route path="/settings" element={<SettingsPage />} />
                   <Route path="*" element={<ShelfPage />} />

@@ -10,8 +10,16 @@ import { sayAgo } from "../bench/units.ts";
 import { useSaveState } from "../storage/autosave.ts";
 import { usePreferences } from "./preferences.ts";
 
+/** Where each page of the switch is, for the shot at hand. */
+const addresses: Readonly<Record<string, (shot: string | null) => string>> = {
+  bench: (shot) => `/shots/${shot}`,
+  compare: (shot) => `/shots/${shot}/compare`,
+  rig: (shot) => `/rigs/${shot}`,
+  pantry: () => "/pantry",
+};
+
 /** Name, where you are, the command finder, undo and redo, saving, export. */
-export function Header({ page }: { page: "shelf" | "bench" | "compare" | "pantry" | "settings" }) {
+export function Header({ page }: { page: "shelf" | "bench" | "compare" | "rig" | "pantry" | "settings" }) {
   const navigate = useNavigate();
   const current = useDocuments((state) => state.current);
   const history = useDocuments((state) => (state.current ? state.open[state.current]?.history : undefined));
@@ -19,6 +27,7 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "pantry
   const { theme, set } = usePreferences();
   const show = useDialogs((state) => state.show);
   const bench = page === "bench";
+  const edits = bench || page === "rig";
   const previous = history?.steps[history.present]?.name;
   const next = history?.steps[history.present + 1]?.name;
   return (
@@ -42,9 +51,10 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "pantry
         options={[
           { value: "bench", label: "Bench", disabled: !current },
           { value: "compare", label: "Compare", disabled: !current },
+          { value: "rig", label: "Rig", disabled: !current },
           { value: "pantry", label: "Pantry" },
         ]}
-        onChange={(value) => navigate(value === "pantry" ? "/pantry" : `/shots/${current}${value === "compare" ? "/compare" : ""}`)}
+        onChange={(value) => navigate(addresses[value](current))}
       />
       {bench ? (
         <button type="button" className="finder-button" onClick={() => show("finder")}>
@@ -56,7 +66,7 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "pantry
         <span className="spring" />
       )}
       <span className="spring" />
-      {bench && history && (
+      {edits && history && (
         <>
           <Tooltip title={history.present > 0 ? `Undo "${previous}" (Ctrl Z)` : "Nothing to undo"}>
             <Button type="text" aria-label="Undo" disabled={history.present === 0} icon={<Undo2 size={16} />} onClick={undo} />
@@ -64,9 +74,11 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "pantry
           <Tooltip title={next ? `Redo "${next}" (Ctrl Shift Z)` : "Nothing to redo"}>
             <Button type="text" aria-label="Redo" disabled={!next} icon={<Redo2 size={16} />} onClick={redo} />
           </Tooltip>
-          <Tooltip title="History">
-            <Button type="text" aria-label="History" icon={<History size={16} />} onClick={() => show("history")} />
-          </Tooltip>
+          {bench && (
+            <Tooltip title="History">
+              <Button type="text" aria-label="History" icon={<History size={16} />} onClick={() => show("history")} />
+            </Tooltip>
+          )}
           <SaveNote />
         </>
       )}

@@ -37,6 +37,8 @@ interface Preferences extends DragRules {
   welcomed: boolean;
   /** What gives way when a part of the figure is dragged. */
   pullBy: PullBy;
+  /** Words of one's own for left and right in names: "gauche/droite, port/starboard". */
+  sideWords: string;
   poseShare: number;
   /** Poses and gaps are those of the figure as a whole, not of the picked controls. */
   wholePoses: boolean;
@@ -72,6 +74,7 @@ const defaults: Preferences = {
   lately: [],
   welcomed: false,
   pullBy: "turn",
+  sideWords: "",
   poseShare: 0.5,
   wholePoses: true,
   detail: "curves",

@@ -41,8 +41,8 @@ interface Documents {
   show(id: string | null): void;
   setPreview(shot: Shot | null): void;
   setLive(player: Player | null): void;
-  /** Make what an operation made the next step of the history. */
-  change(name: string, shot: Shot, made: Made): Answer;
+  /** Make what an operation made the next step of the history, of the shot on the bench or of another open one. */
+  change(name: string, shot: Shot, made: Made, id?: string): Answer;
   undo(): void;
   redo(): void;
   goTo(step: number): void;
@@ -50,11 +50,11 @@ interface Documents {
 }
 
 export const useDocuments = create<Documents>((set, get) => {
-  const turn = (move: (history: History) => History) => {
-    const { open, current } = get();
-    const entry = current === null ? undefined : open[current];
+  const turn = (move: (history: History) => History, id = get().current) => {
+    const { open, current, preview } = get();
+    const entry = id === null ? undefined : open[id];
     if (!entry || entry.readOnly) return;
-    set({ open: { ...open, [current as string]: { ...entry, history: move(entry.history) } }, preview: null });
+    set({ open: { ...open, [id as string]: { ...entry, history: move(entry.history) } }, preview: id === current ? null : preview });
   };
   return {
     open: {},
@@ -82,14 +82,14 @@ export const useDocuments = create<Documents>((set, get) => {
     setLive(player) {
       set({ live: player && { player } });
     },
-    change(name, shot, made) {
-      if (readOnlyIn(get())) return { done: false, reason: READ_ONLY };
+    change(name, shot, made, id) {
+      if (readOnlyIn({ ...get(), current: id ?? get().current })) return { done: false, reason: READ_ONLY };
       try {
         turn((history) => {
           const before = currentShot(history);
           if (shot === before) return history;
           return commit(history, { name, shot: checkPasses(before, shot), at: Date.now(), made });
-        });
+        }, id);
         return { done: true };
       } catch (error) {
         set({ preview: null });

@@ -262,11 +262,13 @@ function ShotCard({ id, name, note, record, removeWord, onRemove, onDuplicate }:
         menu={{
           items: [
             { key: "duplicate", label: "Duplicate" },
+            { key: "rig", label: "Rig: partners and sides" },
             { key: "rename", label: "Rename", disabled: !record },
             { key: "remove", label: removeWord, disabled: !onRemove },
           ],
           onClick: ({ key }) => {
             if (key === "duplicate") onDuplicate();
+            else if (key === "rig") void navigate(`/rigs/${id}`);
             else if (key === "rename") {
               setText(name);
               setNaming(true);

@@ -28,12 +28,12 @@ const NEAR = 1e-8;
 const STEP = 25;
 
 /** The channels that give way when a control is pulled. Raises `locked` when all of them are. */
-function pullChannels(shot: Pick<Shot, "rig" | "locked">, control: string, by: PullBy): ChannelKey[] {
+function pullChannels(shot: Shot, control: string, by: PullBy): ChannelKey[] {
   const pulled = controlById(shot.rig, control);
   if (!pulled) throw new KneaderError("not-found", `The rig has no control "${control}".`);
   const own = (of: Control, names: readonly string[]) =>
     of.channels.filter((name) => names.includes(name)).map((c) => channelKey(of.id, c));
-  const moves = own(pulled, moveChannels);
+  const moves = movesByItself(shot, pulled) ? own(pulled, moveChannels) : [];
   const reaching =
     by === "turn" ? [] : moves.length > 0 ? moves : linksAbove(shot.rig, pulled).flatMap((link) => own(link, rotateChannels));
   const all = reaching.length > 0 ? reaching : own(pulled, rotateChannels);
@@ -45,6 +45,18 @@ function pullChannels(shot: Pick<Shot, "rig" | "locked">, control: string, by: P
       `${pulled.name} gives no way: ${all.length > 0 ? "its channels are locked" : "it has nothing that turns"}.`,
     );
   return free;
+}
+
+/** Where so many of the controls have move channels, having them says nothing: files give them to every joint. */
+const ALL_MOVE = 0.6;
+
+/** Is a control moved, and not only carried along? One at the top is, and one whose moves have keys; in a rig of few that can, all of those. */
+export function movesByItself(shot: Pick<Shot, "rig" | "base" | "passes">, { id, parent, channels }: Control): boolean {
+  const moves = channels.filter((channel) => (moveChannels as readonly string[]).includes(channel)).map((channel) => channelKey(id, channel));
+  if (moves.length === 0) return false;
+  if (parent === null || [shot.base, ...shot.passes.map(({ curves }) => curves)].some((curves) => moves.some((key) => key in curves))) return true;
+  const able = shot.rig.controls.filter((control) => control.channels.includes("moveX") || control.channels.includes("moveY"));
+  return able.length < ALL_MOVE * shot.rig.controls.length;
 }
 
 /** The links of the same body part that a control hangs on, the uppermost first. */

@@ -41,6 +41,7 @@ import { setTiming } from "./timing/setTiming.ts";
 import { setTangents } from "./clean/setTangents.ts";
 import { shiftValues } from "./values/shiftValues.ts";
 import { simplify } from "./clean/simplify.ts";
+import { smoothArc } from "./clean/smoothArc.ts";
 import { smooth } from "./clean/smooth.ts";
 import { swapPoses } from "./poses/swapPoses.ts";
 import { stepping } from "./timing/stepping.ts";
@@ -67,6 +68,7 @@ const offered = {
   simplify,
   smooth,
   despike,
+  smoothArc,
   untwist,
   reduce,
   resample,

@@ -41,6 +41,13 @@ export const pageCommands: readonly Command[] = [
     help: "Two states of the shot in step.",
     run: () => goTo(`/shots/${useDocuments.getState().current}/compare`),
   },
+  {
+    id: "go-rig",
+    title: "Rig: partners and sides",
+    words: "mirror symmetry left right partner pairs controls hierarchy skeleton naming setup",
+    help: "Who is whose partner, who is left out when mirrored, and how far each lands beside its reflection.",
+    run: () => goTo(`/rigs/${useDocuments.getState().current}`),
+  },
   { id: "go-pantry", title: "Pantry", words: "actions library saved motion poses clips reuse folder", run: () => goTo("/pantry") },
   {
     id: "go-settings",

@@ -5,24 +5,21 @@ import type { Shot } from "../../model/shot.ts";
 import { countedWord } from "../../words.ts";
 import { byHand } from "./handOperation.ts";
 
-const rule = z.union([z.literal("left out"), z.object({ flips: z.array(z.string()) })]);
-const settings = z.union([
+const rule = z.union([z.literal("left out"), z.object({ flips: z.array(z.string()).readonly() })]);
+const settings = z.strictObject({
   /** By control: its partner, and how it takes the image; `mirror: null` by the rest pose. */
-  z.strictObject({
-    pair: z.record(z.string(), z.object({ partner: z.string().nullable().optional(), mirror: rule.nullable().optional() })),
-  }),
+  pair: z.record(z.string(), z.object({ partner: z.string().nullable().optional(), mirror: rule.nullable().optional() })).optional(),
   /** Null: as found from the rest pose. */
-  z.strictObject({ sides: z.object({ axis: z.enum(["x", "y", "z"]), at: z.number() }).nullable() }),
-]);
+  sides: z
+    .object({ axis: z.enum(["x", "y", "z"]), at: z.number() })
+    .nullable()
+    .optional(),
+});
 type Said = z.infer<typeof settings>;
 
-function changed(shot: Shot, said: Said): { shot: Shot; summary: string } {
-  if ("sides" in said) {
-    const { sides } = said;
-    return { shot: setSides(shot, sides), summary: sides ? `Left and right along ${sides.axis.toUpperCase()}` : "Left and right as found" };
-  }
+function paired(shot: Shot, said: NonNullable<Said["pair"]>): { shot: Shot; summary: string } {
   const pairing = Object.fromEntries(
-    Object.entries(said.pair).map(([id, { partner, mirror }]) => [
+    Object.entries(said).map(([id, { partner, mirror }]) => [
       id,
       { ...(partner === undefined ? {} : { partner }), ...(mirror === undefined ? {} : { mirror: mirror ?? undefined }) },
     ]),
@@ -31,6 +28,13 @@ function changed(shot: Shot, said: Said): { shot: Shot; summary: string } {
   const names = ids.map((id) => controlById(shot.rig, id)?.name ?? id);
   const what = ids.length > 2 ? countedWord(ids.length, "control") : names.join(" and ");
   return { shot: pairControls(shot, pairing), summary: `How ${what} ${ids.length === 1 ? "is" : "are"} mirrored` };
+}
+
+function changed(shot: Shot, { pair, sides }: Said): { shot: Shot; summary: string } {
+  const by = pair ? paired(shot, pair) : { shot, summary: "" };
+  if (sides === undefined) return by;
+  const said = sides ? `Left and right along ${sides.axis.toUpperCase()}` : "Left and right as found";
+  return { shot: setSides(by.shot, sides), summary: by.summary || said };
 }
 
 /** Partners, who is left out, and where left meets right. */

@@ -1,0 +1,70 @@
+import { currentShot, madeBy, operations, type Rig, runByHand, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
+import { useDocuments } from "../bench/documents.ts";
+import { makeDemoShot } from "../shots/demo.ts";
+import { saveNow } from "../storage/autosave.ts";
+import { shotDoor } from "../storage/kept.ts";
+import { listShots } from "../storage/shelf.ts";
+
+/** Two rigs are one when they have the same name in the files and the same controls. */
+function isSameRig(rig: Rig, other: unknown): boolean {
+  const { id, controls } = (other ?? {}) as Partial<Rig>;
+  return (
+    id === rig.id &&
+    Array.isArray(controls) &&
+    controls.map((control) => control?.id).join() === rig.controls.map((control) => control.id).join()
+  );
+}
+
+/** The other shots in this browser that have this rig. */
+export async function shotsWithRig(shot: Shot): Promise<{ id: string; name: string }[]> {
+  await saveNow();
+  const { shots } = await listShots();
+  const kept = shots.filter((record) => record.id !== shot.id && isSameRig(shot.rig, (record.shot as { rig?: unknown }).rig));
+  const untouched = demoShots.filter(({ id }) => id !== shot.id && !shots.some((record) => record.id === id));
+  const made = await Promise.all(untouched.map(async ({ id }) => makeDemoShot(id)));
+  return [
+    ...kept.map(({ id, name }) => ({ id, name })),
+    ...made.flatMap((one) => (one && isSameRig(shot.rig, one.rig) ? [{ id: one.id, name: one.name }] : [])),
+  ];
+}
+
+/** What makes another shot's rig be mirrored as this one is. */
+const saidOf = ({ controls, sides }: Rig) => ({
+  pair: Object.fromEntries(controls.map(({ id, partner, mirror }) => [id, { partner, mirror: mirror ?? null }])),
+  sides: sides ?? null,
+});
+
+async function mirrorOneAlike(id: string, said: ReturnType<typeof saidOf>): Promise<void> {
+  const { changeRig } = operations;
+  const { open, change } = useDocuments.getState();
+  const entry = open[id];
+  if (entry) {
+    // It is a step of its own history, to be undone there.
+    const { shot, report } = runByHand(changeRig, currentShot(entry.history), WHOLE_FIGURE, said);
+    const answer = change(report.summary, shot, madeBy(changeRig, WHOLE_FIGURE, said), id);
+    if (!answer.done) throw new Error(answer.reason);
+    return;
+  }
+  const found = await shotDoor.open(
+    id,
+    () => makeDemoShot(id),
+    () => undefined,
+  );
+  if (!found) throw new Error("it is not there any more");
+  try {
+    if (!found.handle.writable) throw new Error("it is open in another tab");
+    await found.handle.save(runByHand(changeRig, found.shot, WHOLE_FIGURE, said).shot);
+  } finally {
+    found.handle.release();
+  }
+}
+
+/** Let other shots be mirrored as this rig is. Answers the names of those that could not be changed, with the reason. */
+export async function mirrorAlike(rig: Rig, others: readonly { id: string; name: string }[]): Promise<string[]> {
+  const refused: string[] = [];
+  for (const { id, name } of others)
+    await mirrorOneAlike(id, saidOf(rig)).catch((error: unknown) => refused.push(`${name} (${sayError(error)})`));
+  await saveNow();
+  return refused;
+}
