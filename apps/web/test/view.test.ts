@@ -3,7 +3,7 @@ import { demoShots } from "@kneader/demo";
 import { PerspectiveCamera } from "three";
 import { boundsOf } from "../src/bench/view/framing.ts";
 import { ghostFrames } from "../src/bench/view/ghostFrames.ts";
-import { markAt } from "../src/bench/view/tools/markAt.ts";
+import { markAt } from "../src/bench/view/arcs/markAt.ts";
 
 const range = { start: 1, end: 46 };
 const poses = [1, 6, 11, 16, 21, 26, 31, 36, 41, 46];
@@ -38,10 +38,11 @@ describe("marks of an arc", () => {
   camera.position.set(0, 0, 5);
   camera.lookAt(0, 0, 0);
   camera.updateMatrixWorld();
+  const plain = { name: "Hand left", control: "hand-left", isKey: false, isFlat: false };
   const marks = [
-    { frame: 7, name: "Hand left", place: [0, 0, 0] as const },
-    { frame: 8, name: "Hand left", place: [0.1, 0, 0] as const },
-    { frame: 9, name: "Hand left", place: [0, 0, 9] as const },
+    { ...plain, frame: 7, place: [0, 0, 0] as const },
+    { ...plain, frame: 8, place: [0.1, 0, 0] as const },
+    { ...plain, frame: 9, place: [0, 0, 9] as const },
   ];
 
   test("the nearest under the pointer, and none where none is near or it lies behind the camera", () => {
@@ -49,6 +50,16 @@ describe("marks of an arc", () => {
     expect(markAt(marks, camera, 400, 200, 206, 100)?.mark.frame).toBe(8);
     expect(markAt(marks, camera, 400, 200, 240, 100)).toBeNull();
     expect(markAt([marks[2]], camera, 400, 200, 200, 100)).toBeNull();
+  });
+
+  test("a key is taken hold of from further off than a frame beside it; a flat mark is where the picture has it", () => {
+    const key = { ...marks[0], isKey: true };
+    expect(markAt([key, marks[1]], camera, 400, 200, 204, 100)?.mark.frame).toBe(7);
+    expect(markAt([key], camera, 400, 200, 212, 100)?.mark.frame).toBe(7);
+    expect(markAt([marks[0]], camera, 400, 200, 212, 100)).toBeNull();
+    const flat = { ...marks[0], isFlat: true, place: [0.5, -0.5, 0.9] as const };
+    expect(markAt([flat], camera, 400, 200, 300, 150)?.mark.frame).toBe(7);
+    expect(markAt([{ ...flat, place: [0.5, -0.5, 2] as const }], camera, 400, 200, 300, 150)).toBeNull();
   });
 });
 

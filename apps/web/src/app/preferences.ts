@@ -2,6 +2,7 @@ import type { PullBy } from "@kneader/core";
 import { create } from "zustand";
 import { preferencesStore } from "../storage/stores.ts";
 import type { DragRules } from "../bench/rack/plot/dragRules.ts";
+import type { ArcOver } from "../bench/view/arcs/arcFrames.ts";
 import type { Layout } from "../bench/layouts.ts";
 import type { Look } from "../bench/view/looks.ts";
 import type { ThemeName } from "./theme.ts";
@@ -15,6 +16,11 @@ interface Preferences extends DragRules {
   shortcuts: Record<string, string>;
   ghosts: boolean;
   arc: boolean;
+  /** Arcs over the shot, the marked range, or so many frames around the playhead; flat as the shot camera sees them; with their bends. */
+  arcOver: ArcOver;
+  arcAround: number;
+  arcFlat: boolean;
+  arcBends: boolean;
   /** A plain room with a grid instead of the shot's set. */
   room: boolean;
   camera: "shot" | "front" | "side" | "free";
@@ -60,6 +66,10 @@ const defaults: Preferences = {
   shortcuts: {},
   ghosts: true,
   arc: true,
+  arcOver: "shot",
+  arcAround: 12,
+  arcFlat: false,
+  arcBends: true,
   room: false,
   camera: "shot",
   layout: "balanced",

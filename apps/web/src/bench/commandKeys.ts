@@ -30,6 +30,8 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   help: "shift+slash",
   "next-detail": "d",
   "two-details": "shift+d",
+  "next-bend": "z",
+  "previous-bend": "shift+z",
   "pull-way": "u",
   isolate: "i",
   "lock-picked": "q",

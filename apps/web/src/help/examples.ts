@@ -34,6 +34,7 @@ const byGroup: Readonly<Record<string, Example>> = {
 
 const special: Readonly<Record<string, Partial<Example>>> = {
   despike: { scope: {}, settings: { rotation: 0.5, threshold: 3 } },
+  "smooth-arc": { shot: HOP, after: [flowing], scope: { controls: ["forearm-right", "hand-right"] }, settings: { distance: 0.06 } },
   "convert-blocking": { shot: HOP, after: [] },
   "set-tangents": { shot: HOP, scope: { controls: ["chest"] }, after: [flowing], settings: { kind: "flat" } },
   "shift-values": { settings: { rotation: 12 } },

@@ -5,7 +5,7 @@ import { restPlaces } from "./restPlaces.ts";
 const FINE = 5e-4;
 const FINE_TURN = 0.05;
 
-export type Side = "left" | "right" | "middle";
+type Side = "left" | "right" | "middle";
 
 /** A line of the rig page. */
 export interface RigRow {

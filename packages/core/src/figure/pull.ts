@@ -52,9 +52,12 @@ const ALL_MOVE = 0.6;
 
 /** Is a control moved, and not only carried along? One at the top is, and one whose moves have keys; in a rig of few that can, all of those. */
 export function movesByItself(shot: Pick<Shot, "rig" | "base" | "passes">, { id, parent, channels }: Control): boolean {
-  const moves = channels.filter((channel) => (moveChannels as readonly string[]).includes(channel)).map((channel) => channelKey(id, channel));
+  const moves = channels
+    .filter((channel) => (moveChannels as readonly string[]).includes(channel))
+    .map((channel) => channelKey(id, channel));
   if (moves.length === 0) return false;
-  if (parent === null || [shot.base, ...shot.passes.map(({ curves }) => curves)].some((curves) => moves.some((key) => key in curves))) return true;
+  if (parent === null || [shot.base, ...shot.passes.map(({ curves }) => curves)].some((curves) => moves.some((key) => key in curves)))
+    return true;
   const able = shot.rig.controls.filter((control) => control.channels.includes("moveX") || control.channels.includes("moveY"));
   return able.length < ALL_MOVE * shot.rig.controls.length;
 }

@@ -4,7 +4,7 @@ import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { liveAsCurves, makeLiveLayer } from "../../src/evaluate/liveLayer.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import type { Pass, Shot } from "../../src/model/shot.ts";
-import { keyResult, liveResult } from "../../src/operations/passes/keyResult.ts";
+import { keyResult, liveResult } from "../../src/operations/shared/keyResult.ts";
 import { keyChannels } from "../../src/operations/shared/keyChannels.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 

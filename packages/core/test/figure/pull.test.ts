@@ -6,7 +6,7 @@ import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { type Grip, type Place, pullTo } from "../../src/figure/pull.ts";
 import { solveLinear } from "../../src/maths/solve.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { keyResult } from "../../src/operations/passes/keyResult.ts";
+import { keyResult } from "../../src/operations/shared/keyResult.ts";
 import { control, movingShot, passOf, smallShot } from "../help/shots.ts";
 
 const turns = ["rotateX", "rotateY", "rotateZ"];

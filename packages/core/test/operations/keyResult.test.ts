@@ -3,7 +3,7 @@ import { type Curve, Tangent } from "../../src/curve/curve.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { keyResult } from "../../src/operations/passes/keyResult.ts";
+import { keyResult } from "../../src/operations/shared/keyResult.ts";
 import { anyCurve } from "../help/random.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 

@@ -79,7 +79,7 @@ test("a strength of 0 % leaves all where it is; of one pose there is no arc", as
   const shot = kinked();
   const { shot: after } = await run(shot, { distance: 0.1, strength: 0 }, { controls: ["hand-left"] });
   for (const [key, curve] of Object.entries(shot.base))
-    curve.values.forEach((value, i) => expect(after.base[key].values[i]).toBeCloseTo(value, 6));
+    for (const [i, value] of curve.values.entries()) expect(after.base[key].values[i]).toBeCloseTo(value, 6);
   await expect(run(shot, {}, { controls: ["hand-left"], range: { start: 4, end: 6 } })).rejects.toThrow(/fewer than three keys/);
   await expect(run(shot, {}, {})).rejects.toThrow(/Smooth the arc/);
 });

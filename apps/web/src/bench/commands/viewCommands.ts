@@ -4,6 +4,7 @@ import { cameras } from "../view/cameraNames.ts";
 import { toggleFullScreen } from "../view/fullScreen.ts";
 import { looks } from "../view/looks.ts";
 import { layouts } from "../layouts.ts";
+import { stepBends } from "../view/arcs/stepBends.ts";
 import type { Command } from "./command.ts";
 
 const detailAfter = (detail: Detail) => details[(details.indexOf(detail) + 1) % details.length];
@@ -82,6 +83,26 @@ export const viewCommands: readonly Command[] = [
     words: "arcs trail motion path trajectory track line spacing",
     help: "The path of the picked controls through space, a mark a frame.",
     run: () => getState().set({ arc: !getState().arc }),
+  },
+  {
+    id: "arc-flat",
+    title: "Arc flat, as the camera sees it",
+    words: "arcs screen space picture 2d camera trail path",
+    help: "Each frame of the arc where the shot camera sees it then.",
+    run: () => getState().set({ arcFlat: !getState().arcFlat, arc: true }),
+  },
+  {
+    id: "next-bend",
+    title: "Next bend of the arc",
+    words: "kink corner arc path jump pop find step",
+    help: "Goes to the next frame at which a path shown turns harder than beside it.",
+    run: () => stepBends(1),
+  },
+  {
+    id: "previous-bend",
+    title: "Previous bend of the arc",
+    words: "kink corner arc path jump pop find step back",
+    run: () => stepBends(-1),
   },
   {
     id: "fit",

@@ -8,7 +8,7 @@ import { framingOf } from "./framing.ts";
 import { useHovered } from "./hovered.ts";
 import type { StageProps } from "./stageProps.ts";
 import { pullTool } from "./tools/pullTool.ts";
-import { useArcs } from "./useArcs.ts";
+import { useArcs } from "./arcs/useArcs.ts";
 import { useFreeCamera } from "./useFreeCamera.ts";
 import { useScenery } from "./useScenery.ts";
 import { useDrawnFigure } from "./useDrawnFigure.ts";
@@ -23,7 +23,7 @@ export function StageContents(props: StageProps) {
   const { landing, room } = useScenery(set, framingOf(shot), theme === "dusk");
   const { figure, pale } = useDrawnFigure({ ...props, shot }, landing);
   const turning = useFreeCamera(shot, cameraName, picked);
-  const { arcs, isOnMark } = useArcs(shot, given, props.arcs);
+  const { objects: arcs, isOnMark } = useArcs(shot, given, props.arcs, cameraName, pulls);
   const tools = pulls ? [pullTool] : [];
 
   useEffect(() => {
@@ -80,7 +80,7 @@ export function StageContents(props: StageProps) {
           onPointerOut={() => hover(null)}
         />
       )}
-      {arcs?.objects.map((object) => (
+      {arcs.map((object) => (
         <primitive key={object.uuid} object={object} />
       ))}
       {tools

@@ -6,6 +6,7 @@ import { runCommand } from "../commands/commands.ts";
 import { commandShortcut } from "../commandKeys.ts";
 import { layouts } from "../layouts.ts";
 import { cameras } from "./cameraNames.ts";
+import { ArcSettings } from "./arcs/ArcSettings.tsx";
 import { GhostSettings } from "./GhostSettings.tsx";
 import { looks } from "./looks.ts";
 
@@ -45,7 +46,24 @@ export const ViewBar = memo(function ViewBar({ hasSet }: { hasSet: boolean }) {
             onClick={() => set({ ghosts: !ghosts })}
           />
         </Popover>
-        {toggle("Arc", "Path of the picked controls, a mark a frame; click a mark to go there", arc, Spline, () => set({ arc: !arc }))}
+        <Popover
+          placement="bottom"
+          trigger="hover"
+          mouseEnterDelay={0.35}
+          title="Arc: the path of the picked controls. Click a mark to go there, drag it to change the pose of its frame"
+          content={<ArcSettings />}
+          classNames={{ root: "arc-popover" }}
+        >
+          <Button
+            size="small"
+            type="text"
+            className={arc ? "pressed" : ""}
+            aria-label="Arc"
+            aria-pressed={arc}
+            icon={<Spline size={15} />}
+            onClick={() => set({ arc: !arc })}
+          />
+        </Popover>
         {hasSet &&
           toggle("Set", "The set, or a plain room with a grid to judge movement against", !room, Mountain, () => set({ room: !room }))}
         <Dropdown

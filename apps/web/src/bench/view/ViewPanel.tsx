@@ -16,7 +16,7 @@ import type { ArcOf } from "./stageProps.ts";
 import { ViewBar } from "./ViewBar.tsx";
 
 /** More arcs than these could not be told apart. */
-const MOST_ARCS = 6;
+const MOST_ARCS = 24;
 const NO_ARCS: readonly ArcOf[] = [];
 
 /** A press on the figure picks; on nothing it leaves what is picked. */

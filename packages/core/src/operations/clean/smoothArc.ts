@@ -12,7 +12,7 @@ import { type ChannelKey, channelKeysOf, controlById, splitChannelKey } from "..
 import { type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
 import { countedWord } from "../../words.ts";
 import type { Context, Operation, Scope } from "../operation.ts";
-import { keyResult } from "../passes/keyResult.ts";
+import { keyResult } from "../shared/keyResult.ts";
 import { keyTimes } from "../poses/poses.ts";
 import { driftFor } from "../shared/driftFor.ts";
 import { outcome, scopeRange } from "../shared/scope.ts";

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { channelTitle, controlById } from "../../model/rig.ts";
-import { keyResult } from "../passes/keyResult.ts";
+import { keyResult } from "../shared/keyResult.ts";
 import { sayKeyed } from "../shared/sayKeyed.ts";
 import { byHand } from "./handOperation.ts";
 

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { KneaderError } from "../../errors.ts";
 import { channelTitle } from "../../model/rig.ts";
-import { spanned } from "../passes/keyResult.ts";
+import { spanned } from "../shared/keyResult.ts";
 import { keyChannels } from "../shared/keyChannels.ts";
 import { sayKeyed } from "../shared/sayKeyed.ts";
 import { byHand } from "./handOperation.ts";

@@ -4,8 +4,8 @@ import { curveFrom, curveFromKeys } from "../../curve/make.ts";
 import { freedKey } from "../../curve/turn.ts";
 import { type ChannelKey, restValue, splitChannelKey } from "../../model/rig.ts";
 import { BASE, type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
-import { withFirstCurves } from "../shared/firstCurves.ts";
-import { changeCurves } from "../shared/scope.ts";
+import { withFirstCurves } from "./firstCurves.ts";
+import { changeCurves } from "./scope.ts";
 
 /**
  * Keys at both ends of a span, on channels of base motion or a keyed pass, between which it can be keyed without any

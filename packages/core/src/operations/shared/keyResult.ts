@@ -6,8 +6,8 @@ import { solveLinear } from "../../maths/solve.ts";
 import { type ChannelKey, channelTitle, splitChannelKey } from "../../model/rig.ts";
 import { type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
 import { computedKind, passKind } from "../../passes/kinds.ts";
-import { withFirstCurves } from "../shared/firstCurves.ts";
-import { keyChannels } from "../shared/keyChannels.ts";
+import { withFirstCurves } from "./firstCurves.ts";
+import { keyChannels } from "./keyChannels.ts";
 import { withLockedSpan } from "./lockSpan.ts";
 
 /** Rounds of the search; one is enough where the result follows the keys in proportion, as it mostly does. */

@@ -1,0 +1,163 @@
+import { type ArcPath, arcPaths, type Shot } from "@kneader/core";
+import { useFrame, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import type { Object3D, PerspectiveCamera } from "three";
+import { usePreferences } from "../../../app/preferences.ts";
+import { clock, useRestingFrame } from "../../clock.ts";
+import { useSelection } from "../../selection.ts";
+import { isLong } from "../../useSettled.ts";
+import type { CameraName } from "../cameraNames.ts";
+import { useHovered } from "../hovered.ts";
+import type { ArcOf } from "../stageProps.ts";
+import { ArcDrawing, type DrawnPath } from "./arcDrawing.ts";
+import { arcFrames } from "./arcFrames.ts";
+import { type ArcBend, type ArcMark, arcBends, marksOf } from "./arcMarks.ts";
+import { useArcState } from "./arcState.ts";
+import { dragArc } from "./dragArc.ts";
+import { beforeCamera, flatPlaces, shotCameraAt } from "./flatArcs.ts";
+import { markAt } from "./markAt.ts";
+
+/** What of arcs the stage shows. */
+export interface ShownArcs {
+  readonly objects: readonly Object3D[];
+  /** Is the pointer on a mark? A press is meant for it then. */
+  isOnMark(): boolean;
+}
+
+interface Traced {
+  readonly shot: Shot;
+  readonly frames: Float64Array;
+  readonly controls: string;
+  readonly paths: readonly ArcPath[];
+}
+
+/**
+ * The arcs of the picked controls. Their marks tell their frame under the pointer, a click goes there, and a mark that is
+ * dragged takes the control there at its frame. While something is tried the arc as it was stays, pale.
+ */
+export function useArcs(shot: Shot, given: Shot, arcs: readonly ArcOf[], cameraName: CameraName, canDrag: boolean): ShownArcs {
+  const { camera, gl, invalidate, size } = useThree();
+  const { arcOver, arcAround, arcFlat, arcBends: showsBends } = usePreferences();
+  const marked = useSelection((state) => state.range);
+  const resting = useRestingFrame();
+  const frame = arcOver === "around" ? resting : 0;
+  // The path of a long shot follows a drag only once it is let go.
+  const of = isLong(shot) && arcOver === "shot" ? given : shot;
+  const frames = useMemo(() => arcFrames(arcOver, of.range, marked, frame, arcAround), [arcOver, of.range, marked, frame, arcAround]);
+  const aspect = size.width / size.height;
+  const isFlat = arcFlat && cameraName === "shot" && given.rig.controls.some(({ role }) => role === "camera");
+
+  const last = useRef<Traced | null>(null);
+  const trace = (from: Shot): readonly ArcPath[] => {
+    const controls = arcs.map(({ control }) => control);
+    const known = last.current;
+    const isSame = known !== null && known.controls === controls.join() && known.frames === frames;
+    const paths = arcPaths(from, controls, frames, isSame ? known : undefined);
+    last.current = { shot: from, frames, controls: controls.join(), paths };
+    return paths;
+  };
+
+  const drawing = useMemo(() => (arcs.length > 0 ? new ArcDrawing(arcs.length, frames.length) : null), [arcs.length, frames.length]);
+  useEffect(() => () => drawing?.dispose(), [drawing]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is traced follows from these alone
+  const traced = useMemo(() => {
+    if (!drawing) return { marks: [] as ArcMark[], bends: [] as ArcBend[], flats: [] as Float64Array[], drawn: [] as DrawnPath[] };
+    const paths = trace(of);
+    const cameraAt = isFlat ? shotCameraAt(of, aspect) : null;
+    const flats = cameraAt ? paths.map((path) => flatPlaces(path, cameraAt)) : [];
+    const marks = paths.flatMap((path, i) => marksOf(of, path, flats[i] ?? path.places, new Set(arcs[i].keys), cameraAt !== null));
+    const bends = paths.map((path, i) => arcBends(of, path, flats[i] ?? null, aspect));
+    const drawn = paths.map((path, i): DrawnPath => {
+      const places = flats[i] ? beforeCamera(flats[i], camera as PerspectiveCamera) : path.places;
+      const at = (n: number) => [places[3 * n], places[3 * n + 1], places[3 * n + 2]];
+      const keys = new Set(arcs[i].keys);
+      const keyed = Array.from(frames, (time, n) => (keys.has(time) ? at(n) : [])).flat();
+      return { places, keyed, bends: showsBends ? bends[i].flatMap((bend) => at(bend.at)) : [] };
+    });
+    drawing.update(drawn);
+    return { marks, bends: bends.flat(), flats, drawn };
+  }, [drawing, of, arcs, frames, isFlat, aspect, showsBends]);
+  useEffect(() => {
+    invalidate();
+    useArcState.setState({ bends: showsBends ? [...traced.bends].sort((a, b) => a.frame - b.frame) : [] });
+    return () => useArcState.setState({ bends: [] });
+  }, [traced, showsBends, invalidate]);
+
+  const before = useBefore(of === given ? null : given, arcs, frames);
+  // Flat arcs hang before the camera wherever that goes.
+  useFrame(() => {
+    if (!drawing) return;
+    if (isFlat) drawing.group.matrix.copy(camera.matrixWorld);
+    else drawing.group.matrix.identity();
+    drawing.group.matrixWorldNeedsUpdate = true;
+  });
+
+  const latest = useRef({ marks: traced.marks, canDrag });
+  latest.current = { marks: traced.marks, canDrag };
+  useMarkGestures(latest, camera as PerspectiveCamera, gl.domElement);
+  const objects = drawing ? (before && !isFlat ? [before, drawing.group] : [drawing.group]) : [];
+  return { objects, isOnMark: () => useHovered.getState().mark !== null };
+}
+
+/** The arcs as they were before what is tried, pale. */
+function useBefore(given: Shot | null, arcs: readonly ArcOf[], frames: Float64Array): Object3D | null {
+  const drawn = useMemo(() => {
+    if (!given || arcs.length === 0) return null;
+    const drawing = new ArcDrawing(arcs.length, frames.length, true);
+    const controls = arcs.map(({ control }) => control);
+    drawing.update(arcPaths(given, controls, frames).map(({ places }) => ({ places, keyed: [], bends: [] })));
+    return drawing;
+  }, [given, arcs, frames]);
+  useEffect(() => () => drawn?.dispose(), [drawn]);
+  return drawn?.group ?? null;
+}
+
+/** A press that goes no further than this (pixels) is a click. */
+const SLACK = 4;
+
+/** Pointing at marks, clicking and dragging them. */
+function useMarkGestures(
+  latest: React.RefObject<{ marks: readonly ArcMark[]; canDrag: boolean }>,
+  camera: PerspectiveCamera,
+  canvas: HTMLCanvasElement,
+): void {
+  useEffect(() => {
+    let pressed: { frame: number; x: number; y: number } | null = null;
+    const pointed = (event: PointerEvent) => {
+      const box = canvas.getBoundingClientRect();
+      return markAt(latest.current.marks, camera, box.width, box.height, event.clientX - box.left, event.clientY - box.top);
+    };
+    const move = (event: PointerEvent) => {
+      const found = event.buttons === 0 ? pointed(event) : null;
+      const { mark } = useHovered.getState();
+      if (!found && !mark) return;
+      useHovered.setState({ mark: found && { frame: found.mark.frame, name: found.mark.name, x: found.x, y: found.y } });
+      if (found) canvas.style.cursor = latest.current.canDrag ? "grab" : "pointer";
+    };
+    const down = (event: PointerEvent) => {
+      const found = event.button === 0 ? pointed(event) : null;
+      pressed = found && { frame: found.mark.frame, x: event.clientX, y: event.clientY };
+      if (!found || !latest.current.canDrag) return;
+      // The mark is meant, not the figure behind it and not the free camera.
+      event.stopImmediatePropagation();
+      dragArc(found.mark, event, camera, canvas);
+    };
+    const up = (event: PointerEvent) => {
+      if (pressed && Math.hypot(event.clientX - pressed.x, event.clientY - pressed.y) <= SLACK) clock.set(pressed.frame);
+      pressed = null;
+    };
+    const leave = () => useHovered.setState({ mark: null });
+    canvas.addEventListener("pointermove", move);
+    canvas.addEventListener("pointerdown", down, true);
+    window.addEventListener("pointerup", up);
+    canvas.addEventListener("pointerleave", leave);
+    return () => {
+      canvas.removeEventListener("pointermove", move);
+      canvas.removeEventListener("pointerdown", down, true);
+      window.removeEventListener("pointerup", up);
+      canvas.removeEventListener("pointerleave", leave);
+      leave();
+    };
+  }, [latest, camera, canvas]);
+}
