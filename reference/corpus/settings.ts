@@ -46,6 +46,10 @@ function settingFor(name: string, property: Property, shot: Shot, chance: Chance
 async function needed(operation: Operation, shot: Shot): Promise<Record<string, unknown>> {
   const part = { ...WHOLE_FIGURE, range: { start: shot.range.start, end: shot.range.start + 12 } };
   if (operation.id === "paste-keys") return { keys: liftKeys(shot, part), at: shot.range.start + 7 };
+  if (operation.id === "pose-field") {
+    const at = { shot, scope: WHOLE_FIGURE, frame: shot.range.start, copiedPose: null, copiedKeys: null, poseShare: 0.5 };
+    return { ...operation.situation?.(at) };
+  }
   if (operation.id !== "apply-action") return {};
   const save = operationById("save-action");
   const { action } = await runOperation(save, shot, part, save.settings.parse({}), noContext);

@@ -24,6 +24,7 @@ const verbs: Readonly<Record<string, string>> = {
   Mirrored: "mirror",
   Moved: "move",
   Pasted: "paste",
+  Recorded: "record",
   Removed: "remove",
   Resampled: "resample",
   Reversed: "reverse",

@@ -43,6 +43,11 @@ interface Preferences extends DragRules {
   welcomed: boolean;
   /** What gives way when a part of the figure is dragged. */
   pullBy: PullBy;
+  /** What stays where it is while the rest is pulled. */
+  holdFeet: boolean;
+  holdHands: boolean;
+  /** The other side follows mirrored. */
+  pullBoth: boolean;
   /** Words of one's own for left and right in names: "gauche/droite, port/starboard". */
   sideWords: string;
   poseShare: number;
@@ -84,6 +89,9 @@ const defaults: Preferences = {
   lately: [],
   welcomed: false,
   pullBy: "turn",
+  holdFeet: false,
+  holdHands: false,
+  pullBoth: false,
   sideWords: "",
   poseShare: 0.5,
   wholePoses: true,

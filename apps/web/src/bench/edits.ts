@@ -3,6 +3,7 @@ import {
   type Carry,
   type ChannelKey,
   channelsMeant,
+  computedKind,
   curvesInScope,
   freshId,
   type KeyMap,
@@ -41,7 +42,11 @@ export function ownValue(shot: Shot, layer: string, key: ChannelKey, frame: numb
   if (curve) return sampleCurve(curve, frame);
   const own = ownControl(shot, layer);
   // What is not keyed over time stands in the settings.
-  if (own) return Number(shot.passes.find((pass) => pass.id === layer)?.settings[splitChannelKey(key).channel] ?? 0);
+  if (own) {
+    const pass = shot.passes.find(({ id }) => id === layer);
+    const { channel } = splitChannelKey(key);
+    return pass ? (computedKind(pass.kind)?.fixed?.(pass, channel) ?? Number(pass.settings[channel] ?? 0)) : 0;
+  }
   return layer === BASE ? restValue(splitChannelKey(key).channel) : 0;
 }
 

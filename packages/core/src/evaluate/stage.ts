@@ -179,7 +179,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     if (!kind || kind.reads === "time" || isWeightless(pass)) return [];
     const curves =
       kind.reads === "keys" ? pass.curves : computedCurves(shot, pass, kind, active.slice(0, active.indexOf(pass)), makePlayer);
-    const join = kind.reads === "keys" ? kind : kind.joins === "adds" ? addsPass : replacesPass;
+    const join = kind.reads === "keys" ? kind : kind.joins(pass) === "adds" ? addsPass : replacesPass;
     const slots = byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => slotFor(room, pass, join, part));
     // A pass that was mixed in beforehand has nothing left to do at each frame.
     return slots.filter(({ at, turns: { controls: turning } }) => at.length + turning.length > 0);

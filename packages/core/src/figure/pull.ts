@@ -4,7 +4,7 @@ import type { Shot } from "../model/shot.ts";
 import { multiplyAffine } from "../maths/matrix.ts";
 import { writeLocal } from "./localMatrix.ts";
 import type { Player } from "./player.ts";
-import { controlAt, moveAxisOf, worldAt } from "./rigLayout.ts";
+import { controlAt, layoutOf, moveAxisOf, worldAt } from "./rigLayout.ts";
 import { approach } from "../maths/leastSquares.ts";
 
 export type Place = readonly [number, number, number];
@@ -80,16 +80,27 @@ function linksAbove(rig: Rig, control: Control): Control[] {
  * 1944, Marquardt 1963) from the pose at `frame`, which the player is put to. Raises `locked` where something else leads the chain there.
  */
 export function pullTo(player: Player, frame: number, grip: Grip, by: PullBy, goal: Place): Record<ChannelKey, number> {
-  const { shot } = player;
-  const keys = pullChannels(shot, grip.control, by);
   player.pose(frame);
   player.readValues(frame);
-  const values = player.values.slice();
-  const at = keys.map((key) => player.channelIndex.get(key) as number);
+  return pullFrom(player.shot, { values: player.values, worlds: player.worlds }, grip, by, goal, frame);
+}
+
+/** How a figure stands: its channel values, and its matrices in the world, laid out as `layoutOf` says. */
+export interface Stand {
+  readonly values: Float64Array;
+  readonly worlds: Float64Array;
+}
+
+/** The same as `pullTo` from any stand; `frame` is only said. */
+export function pullFrom(shot: Shot, stand: Stand, grip: Grip, by: PullBy, goal: Place, frame: number): Record<ChannelKey, number> {
+  const { channelIndex, controlIndex } = layoutOf(shot.rig);
+  const keys = pullChannels(shot, grip.control, by);
+  const values = stand.values.slice();
+  const at = keys.map((key) => channelIndex.get(key) as number);
   const top = shot.rig.controls[controlAt(at[0])];
-  const spotOf = chainOf(shot, player.worlds, grip, top);
+  const spotOf = chainOf(shot, stand.worlds, grip, top);
   const length = chainLength(shot.rig, grip, top);
-  const seen = transform(player.worlds, worldAt(player.controlIndex.get(grip.control) as number), grip.spot);
+  const seen = transform(stand.worlds, worldAt(controlIndex.get(grip.control) as number), grip.spot);
   if (distance(spotOf(values), seen) > length * 1e-4)
     throw new KneaderError(
       "locked",

@@ -25,6 +25,7 @@ import { passOperations } from "./passes/passOperation.ts";
 import { mirrorPose } from "./poses/mirrorPose.ts";
 import { mirrorRange } from "./poses/mirrorRange.ts";
 import { otherHalf } from "./poses/otherHalf.ts";
+import { poseField } from "./passes/poseField.ts";
 import { pastePose } from "./poses/pastePose.ts";
 import { removePoses } from "./poses/removePoses.ts";
 import { reduce } from "./clean/reduce.ts";
@@ -53,6 +54,7 @@ import { moveKeysByHand } from "./hand/moveKeys.ts";
 import { removeKeysByHand } from "./hand/removeKeys.ts";
 import { cutMotion } from "./hand/cutMotion.ts";
 import { keyValues } from "./hand/keyValues.ts";
+import { keyTake } from "./hand/keyTake.ts";
 import { keyPulled } from "./hand/keyPulled.ts";
 import { dragHandle, insertKeyByHand } from "./hand/shapeKey.ts";
 import { changeShot } from "./hand/changeShot.ts";
@@ -105,6 +107,7 @@ const offered = {
   swapPoses,
   removePoses,
   overlap,
+  poseField,
 };
 
 const offeredAfterPasses = {
@@ -122,6 +125,7 @@ const byHand = {
   cutMotion,
   keyValues,
   keyPulled,
+  keyTake,
   dragHandle,
   insertKey: insertKeyByHand,
   changeShot,

@@ -69,7 +69,7 @@ export const followThroughPass: MotionPassKind = {
   title: "Follow-through",
   help: "Lets a chain trail and swing after what moves it, as on springs.",
   reads: "motion",
-  joins: "replaces",
+  joins: () => "replaces",
   madeBy: "follow-through",
   offer: {
     words: "spring drag overlap swing chain tail",

@@ -1,4 +1,5 @@
 import { addsPass } from "./adds.ts";
+import { fieldPass } from "./field.ts";
 import { followThroughPass } from "./followThrough.ts";
 import { lagPass } from "./lag.ts";
 import type { ComputedPassKind, PassKind, TimedPassKind } from "./passKind.ts";
@@ -13,6 +14,7 @@ import { warpPass } from "./warp.ts";
 export const passKinds: readonly PassKind[] = [
   addsPass,
   replacesPass,
+  fieldPass,
   followThroughPass,
   lagPass,
   stretchPass,

@@ -24,7 +24,10 @@ export function passMembers(shot: Pick<Shot, "rig">, pass: Pass): ChannelKey[] {
 
 /** The channels a pass may change: its members, or those it has keys on. Composing as rotations changes all three angles. */
 export function changedBy(shot: Shot, pass: Pass): ChannelKey[] {
-  if (computedKind(pass.kind)) return [...new Set([...passMembers(shot, pass).filter((key) => hasMotion(shot, key)), ...ridden(pass)])];
+  if (computedKind(pass.kind)) {
+    const brought = new Set(computedKind(pass.kind)?.brings?.(pass));
+    return [...new Set([...passMembers(shot, pass).filter((key) => brought.has(key) || hasMotion(shot, key)), ...ridden(pass)])];
+  }
   const changed = new Set<ChannelKey>();
   for (const key of Object.keys(pass.curves)) {
     const { control, channel } = splitChannelKey(key);
@@ -46,6 +49,9 @@ function ridden(pass: Pass): ChannelKey[] {
 function hasMotion(shot: Shot, key: ChannelKey): boolean {
   const { control, channel } = splitChannelKey(key);
   const angles = channel.startsWith("rotate") ? rotateChannels.map((angle) => channelKey(control, angle)) : [];
-  const moves = (pass: Pass) => key in pass.curves || (pass.compose === "rotation" && angles.some((angle) => angle in pass.curves));
+  const moves = (pass: Pass) =>
+    key in pass.curves ||
+    (computedKind(pass.kind)?.brings?.(pass).includes(key) ?? false) ||
+    (pass.compose === "rotation" && angles.some((angle) => angle in pass.curves));
   return key in shot.base || shot.passes.some(moves);
 }

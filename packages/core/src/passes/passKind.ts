@@ -46,6 +46,12 @@ interface ComputedBase extends KindBase {
   readonly settings: z.ZodType;
   /** Names of the settings that are lengths, which grow with the rig. */
   readonly lengths?: readonly string[];
+  /** Settings whose lengths do not stand by themselves, after some controls (by id) grew by a factor. */
+  grown?(settings: Pass["settings"], factor: number, controls: ReadonlySet<string>): Pass["settings"];
+  /** What a setting over time is while it has no keys, where it does not stand in the settings by its own name. */
+  fixed?(pass: Pass, channel: string): number;
+  /** Channels that a pass of this kind moves though nothing below does. */
+  brings?(pass: Pass): readonly ChannelKey[];
   /** The pass after the motion below it was retimed: `to` says where a frame went. */
   retimed(pass: Pass, to: (frame: number) => number): Pass;
   /** The pass as it may be kept after an edit. Raises `bad-setting` when it cannot be kept. */
@@ -73,8 +79,8 @@ export interface Below {
 /** A pass whose values are worked out from the whole of the motion below it, once for each state of it. */
 export interface MotionPassKind extends ComputedBase {
   readonly reads: "motion";
-  /** How its values join what is below. */
-  readonly joins: "adds" | "replaces";
+  /** How the values of a pass of this kind join what is below. */
+  joins(pass: Pass): "adds" | "replaces";
   /** The pass's own curves over the shot's range, for those members on which it has any. */
   compute(pass: Pass, below: Below, members: readonly ChannelKey[]): Record<ChannelKey, Curve>;
 }

@@ -19,7 +19,7 @@ export const smoothPass: MotionPassKind = {
   title: "Smooth",
   help: "Takes jitter out of what is below it; the keys stay.",
   reads: "motion",
-  joins: "replaces",
+  joins: () => "replaces",
   madeBy: "smooth-pass",
   offer: {
     words: "filter jitter soft",

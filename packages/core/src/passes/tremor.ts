@@ -38,7 +38,7 @@ export const tremorPass: MotionPassKind = {
   title: "Tremor",
   help: "Adds a shake of chosen size and speed, the same every time for the same seed.",
   reads: "motion",
-  joins: "adds",
+  joins: () => "adds",
   madeBy: "tremor",
   offer: {
     words: "noise shake jitter shiver camera handheld",

@@ -4,6 +4,7 @@ import { encodeText } from "../../src/formats/utf8.ts";
 import { layerCurves } from "../../src/model/shot.ts";
 import { bakePasses } from "../../src/operations/passes/bakePasses.ts";
 import { catalogue, checkSettings, operationById } from "../../src/operations/catalogue.ts";
+import { poseField } from "../../src/operations/passes/poseField.ts";
 import { keyChannels } from "../../src/operations/shared/keyChannels.ts";
 import { liftKeys } from "../../src/operations/timing/liftKeys.ts";
 import { noContext, type Outcome, WHOLE_FIGURE } from "../../src/operations/operation.ts";
@@ -15,9 +16,17 @@ const shot = movingShot({ locked, passes: [passOf("adds", { "spine.rotateX": con
 const run = (id: string, given: Record<string, unknown> = {}, scope = WHOLE_FIGURE): Promise<Outcome> =>
   runOperation(operationById(id), shot, scope, checkSettings(operationById(id), given), noContext);
 
+/** A field of some of the shot's poses. */
+const proposedField = () =>
+  poseField.situation?.({ shot, scope: WHOLE_FIGURE, frame: 1, copiedPose: null, copiedKeys: null, poseShare: 0.2 }) as object;
+
 describe("locked channels", () => {
   test.each(catalogue.filter(({ id }) => id !== "apply-action").map(({ id }) => id))("%s never changes them", async (id) => {
-    const needed: Record<string, object> = { "paste-keys": { keys: liftKeys(shot, WHOLE_FIGURE) }, "remove-poses": { frames: [13] } };
+    const needed: Record<string, object> = {
+      "paste-keys": { keys: liftKeys(shot, WHOLE_FIGURE) },
+      "remove-poses": { frames: [13] },
+      "pose-field": proposedField(),
+    };
     const outcome = await run(id, { ...needed[id] }).catch(() => null);
     if (outcome === null) return;
     for (const key of locked) {

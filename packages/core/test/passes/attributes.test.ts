@@ -40,6 +40,15 @@ const settings: Readonly<Record<string, Record<string, unknown>>> = {
   stretch: { percent: 60 },
   smooth: {},
   stepping: {},
+  field: {
+    field: {
+      poses: [
+        { id: "a", name: "Sad", x: 0, y: 0, values: { [KEY]: 0 } },
+        { id: "b", name: "Glad", x: 1, y: 0, values: { [KEY]: 80 } },
+      ],
+      spot: { x: 0.8, y: 0 },
+    },
+  },
 };
 
 test.each(passKinds.map(({ id }) => [id]))("a pass of the kind %s works on a shape's weight, and off leaves it as it was", (kind) => {

@@ -118,6 +118,27 @@ export const viewCommands: readonly Command[] = [
     help: "What gives way when a part of the figure is dragged: the part itself, or what it hangs on.",
     run: () => getState().set({ pullBy: getState().pullBy === "turn" ? "reach" : "turn" }),
   },
+  {
+    id: "hold-feet",
+    title: "Hold the feet while pulling",
+    words: "plant pin lock ground ik hips feet stay",
+    help: "Feet below what is pulled stay where they stand.",
+    run: () => getState().set({ holdFeet: !getState().holdFeet }),
+  },
+  {
+    id: "hold-hands",
+    title: "Hold the hands while pulling",
+    words: "plant pin lock ik grip stay",
+    help: "Hands below what is pulled stay where they are.",
+    run: () => getState().set({ holdHands: !getState().holdHands }),
+  },
+  {
+    id: "pull-both",
+    title: "Pull both sides",
+    words: "symmetry symmetric mirror left right together",
+    help: "The partners of what gives way follow mirrored.",
+    run: () => getState().set({ pullBoth: !getState().pullBoth }),
+  },
   ...details.map(
     (detail): Command => ({
       id: `show-${detail}`,

@@ -1,5 +1,6 @@
 import { computedKind, controlById, isNudge, type PullBy } from "@kneader/core";
-import { Segmented, Tooltip } from "antd";
+import { Button, Popover, Segmented, Switch, Tooltip } from "antd";
+import { Anchor } from "lucide-react";
 import { usePreferences } from "../../app/preferences.ts";
 import { useRestingFrame } from "../clock.ts";
 import { commandShortcut } from "../commandKeys.ts";
@@ -21,6 +22,7 @@ export function PullBar() {
   // Only what is said here: a pass that is dragged must not draw this anew.
   const name = useShownPart((shot) => shot.passes.find(({ id }) => id === layer)?.name ?? null);
   const computed = useShownPart((shot) => computedKind(shot.passes.find(({ id }) => id === layer)?.kind ?? "") !== undefined);
+  const holds = usePreferences((state) => state.holdFeet || state.holdHands || state.pullBoth);
   const hovered = useHovered((state) => state.control);
   const part = useShownPart((shot) => (hovered === null ? null : (controlById(shot.rig, hovered)?.name ?? null)));
   const readOnly = useReadOnly();
@@ -37,9 +39,21 @@ export function PullBar() {
         onChange={(value) => usePreferences.getState().set({ pullBy: value })}
         options={ways.map(({ value, label, title }) => ({
           value,
-          label: <Tooltip title={`${title} Alt: the other way. (${commandShortcut("pull-way")})`}>{label}</Tooltip>,
+          label: (
+            <Tooltip title={`${title} Alt: the other way. Ctrl and sideways: it twists. (${commandShortcut("pull-way")})`}>{label}</Tooltip>
+          ),
         }))}
       />
+      <Popover placement="top" trigger="hover" mouseEnterDelay={0.35} title="While a part is pulled" content={<PullSettings />}>
+        <Button
+          size="small"
+          type="text"
+          className={holds ? "pressed pull-holds" : "pull-holds"}
+          aria-label="What is held while a part is pulled"
+          icon={<Anchor size={14} />}
+          onClick={() => usePreferences.getState().set(holds ? { holdFeet: false, holdHands: false, pullBoth: false } : { holdFeet: true })}
+        />
+      </Popover>
       <Tooltip
         title={
           computed
@@ -56,6 +70,28 @@ export function PullBar() {
           {computed ? `${where} takes no keys` : nudge ? `into ${where}, ${range.start}–${range.end}` : `into ${where}`}
         </span>
       </Tooltip>
+    </div>
+  );
+}
+
+const switches = [
+  ["holdFeet", "Hold the feet", "Feet below what is pulled stay where they stand: their legs bend."],
+  ["holdHands", "Hold the hands", "Hands below what is pulled stay where they are: their arms bend."],
+  ["pullBoth", "Both sides", "The partners of what gives way follow mirrored."],
+] as const;
+
+/** What stays, and what goes along. Several picked parts are pulled together. */
+function PullSettings() {
+  const preferences = usePreferences();
+  return (
+    <div className="ghost-settings">
+      {switches.map(([name, label, help]) => (
+        <label key={name} className="ghost-field" title={help}>
+          {label}
+          <Switch size="small" aria-label={label} checked={preferences[name]} onChange={(on) => preferences.set({ [name]: on })} />
+        </label>
+      ))}
+      <span className="quiet">Several picked parts are pulled together.</span>
     </div>
   );
 }

@@ -45,7 +45,7 @@ export function StageContents(props: StageProps) {
     if (control || tool) event.stopPropagation();
     if (nativeEvent.button !== 0) return;
     // A mark of an arc lies over the figure; a click is meant for it.
-    if (control && !isOnMark()) onPick(control, nativeEvent.shiftKey);
+    if (control && !isOnMark()) pickPressed(control, nativeEvent, picked, onPick);
     if (!tool) return;
     // The free camera must not turn while something is dragged.
     const controls = turning.current;
@@ -90,6 +90,26 @@ export function StageContents(props: StageProps) {
         ))}
     </>
   );
+}
+
+/** A press that goes no further than this (pixels) is a click. */
+const SLACK = 4;
+
+/** A press picks at once; on one of several picked parts only a click does, as they may be about to be dragged together. */
+function pickPressed(
+  control: string,
+  { shiftKey, clientX, clientY }: PointerEvent,
+  picked: readonly string[],
+  onPick: StageProps["onPick"],
+): void {
+  if (shiftKey || picked.length < 2 || !picked.includes(control)) {
+    onPick(control, shiftKey);
+    return;
+  }
+  const up = (event: PointerEvent) => {
+    if (Math.hypot(event.clientX - clientX, event.clientY - clientY) <= SLACK) onPick(control, false);
+  };
+  window.addEventListener("pointerup", up, { once: true });
 }
 
 /** The control whose part of the figure is under the pointer. */

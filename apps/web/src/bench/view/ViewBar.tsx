@@ -46,14 +46,7 @@ export const ViewBar = memo(function ViewBar({ hasSet }: { hasSet: boolean }) {
             onClick={() => set({ ghosts: !ghosts })}
           />
         </Popover>
-        <Popover
-          placement="bottom"
-          trigger="hover"
-          mouseEnterDelay={0.35}
-          title="Arc: the path of the picked controls. Click a mark to go there, drag it to change the pose of its frame"
-          content={<ArcSettings />}
-          classNames={{ root: "arc-popover" }}
-        >
+        <Popover placement="bottom" trigger="hover" mouseEnterDelay={0.35} title="Arc of the picked controls" content={<ArcSettings />}>
           <Button
             size="small"
             type="text"

@@ -1,5 +1,5 @@
-import { catalogue, operationById, suiting } from "@kneader/core";
-import { Input } from "antd";
+import { catalogue, fieldPass, operationById, suiting } from "@kneader/core";
+import { Button, Input } from "antd";
 import { Search } from "lucide-react";
 import { useRef, useState } from "react";
 import { usePreferences } from "../../app/preferences.ts";
@@ -39,8 +39,8 @@ export function OperationList() {
   const lately = usePreferences((state) => state.lately);
   const readOnly = useReadOnly();
   // What fits follows what the shot holds and what is picked.
-  useShot();
-  useSelection();
+  const { layer } = useSelection();
+  const isField = useShot().passes.some(({ id, kind }) => id === layer && kind === fieldPass.id);
   const [text, setText] = useState("");
   const [at, setAt] = useState<string | null>(null);
   const list = useRef<HTMLDListElement>(null);
@@ -68,6 +68,11 @@ export function OperationList() {
     <div className="work-choice">
       <div className="work-choice-head">
         <h2>Rework</h2>
+        {isField && (
+          <Button size="small" type="text" onClick={() => useWork.setState({ listedFor: null })}>
+            To the pose field
+          </Button>
+        )}
         <Input
           size="small"
           allowClear

@@ -1,4 +1,4 @@
-import { operationById, sayError, settingsSchema } from "@kneader/core";
+import { fieldPass, operationById, sayError, settingsSchema } from "@kneader/core";
 import { App as AntApp, Button, Progress, Tooltip } from "antd";
 import { Eye, Info } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
@@ -9,6 +9,7 @@ import { useDialogs } from "../dialogs.ts";
 import { isByKey } from "../keyOwner.ts";
 import { usePreferences } from "../../app/preferences.ts";
 import { FirstSteps } from "../../help/FirstSteps.tsx";
+import { FieldCard } from "../field/FieldCard.tsx";
 import { applyWork } from "./apply.ts";
 import { OperationList } from "./OperationList.tsx";
 import { ReportView } from "./ReportView.tsx";
@@ -21,10 +22,22 @@ import { useWork } from "./workStore.ts";
 export function WorkCard() {
   const operation = useWork((state) => state.operation);
   const welcomed = usePreferences((state) => state.welcomed);
+  const shot = useShot();
+  const layer = useSelection((state) => state.layer);
+  const listed = useWork((state) => state.listedFor === layer);
+  const field = listed ? undefined : shot.passes.find(({ id, kind }) => id === layer && kind === fieldPass.id);
   return (
     <section className="panel work" aria-label="Work card">
       <LivePreview />
-      {operation ? <Work key={operation} id={operation} /> : welcomed ? <OperationList /> : <FirstSteps />}
+      {operation ? (
+        <Work key={operation} id={operation} />
+      ) : field ? (
+        <FieldCard key={field.id} pass={field} shot={shot} />
+      ) : welcomed ? (
+        <OperationList />
+      ) : (
+        <FirstSteps />
+      )}
     </section>
   );
 }

@@ -7,6 +7,7 @@ import { pantry } from "../../storage/pantry.ts";
 import { clock } from "../clock.ts";
 import { sayClip } from "../copied.ts";
 import { tell } from "../notices.ts";
+import { FieldSetting } from "../field/FieldSetting.tsx";
 import { NumberField } from "../NumberField.tsx";
 import { OrderField } from "./OrderField.tsx";
 import type { FieldProps, Property } from "./property.ts";
@@ -264,6 +265,7 @@ const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
   control: ControlSetting,
   controls: ControlsSetting,
   frames: FramesSetting,
+  field: FieldSetting,
 };
 const byType: Readonly<Record<string, ComponentType<FieldProps>>> = { boolean: SwitchSetting, array: TagsSetting, string: TextSetting };
 

@@ -13,6 +13,8 @@ interface WorkState {
   outcome: Outcome | null;
   problem: string;
   progress: number | null;
+  /** The layer for which the list of operations is wanted in place of a card of its own. */
+  listedFor: string | null;
   open(operation: string, settings?: Record<string, unknown>): void;
   set(settings: Record<string, unknown>): void;
   close(): void;
@@ -46,11 +48,13 @@ export const useWork = create<WorkState>((set) => ({
   outcome: null,
   problem: "",
   progress: null,
+  listedFor: null,
   open(operation, settings = {}) {
     useDocuments.getState().setPreview(null);
     // Who opens a card knows where the operations are.
     if (!usePreferences.getState().welcomed) usePreferences.getState().set({ welcomed: true });
     set({
+      listedFor: null,
       operation,
       settings: { ...defaultsOf(operation), ...proposed(operation), ...settings },
       outcome: null,

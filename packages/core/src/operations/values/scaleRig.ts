@@ -47,6 +47,7 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
       ...shot,
       rig: {
         ...shot.rig,
+        ...(shot.rig.sides ? { sides: { ...shot.rig.sides, at: shot.rig.sides.at * s.factor } } : {}),
         // The drawing of a figure has one size, so a scaled rig is drawn by its bones.
         figure: s.factor === 1 ? shot.rig.figure : null,
         controls: shot.rig.controls.map((control) => ({
@@ -58,7 +59,7 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
       // Nor do the meshes of the file it came from fit any more.
       asset: s.factor === 1 ? shot.asset : null,
       base: scaled(shot.base),
-      passes: shot.passes.map((pass) => ({ ...pass, settings: scaledSettings(pass, s.factor), curves: scaled(pass.curves) })),
+      passes: shot.passes.map((pass) => ({ ...pass, settings: scaledSettings(pass, s.factor, meant), curves: scaled(pass.curves) })),
       constraints: shot.constraints.map((constraint) => {
         const kind = constraintKind(constraint.kind);
         const told = kind?.scaled(constraint.settings, s.factor) as Constraint["settings"] | undefined;
@@ -79,10 +80,10 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
 };
 
 /** What a computed pass is told in lengths grows along. */
-function scaledSettings(pass: Pass, factor: number): Pass["settings"] {
-  const told = { ...pass.settings };
-  for (const name of computedKind(pass.kind)?.lengths ?? [])
-    if (typeof told[name] === "number") told[name] = (told[name] as number) * factor;
+function scaledSettings(pass: Pass, factor: number, meant: ReadonlySet<string>): Pass["settings"] {
+  const kind = computedKind(pass.kind);
+  const told = { ...(kind?.grown?.(pass.settings, factor, meant) ?? pass.settings) };
+  for (const name of kind?.lengths ?? []) if (typeof told[name] === "number") told[name] = (told[name] as number) * factor;
   return told;
 }
 

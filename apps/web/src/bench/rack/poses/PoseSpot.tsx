@@ -3,6 +3,7 @@ import { App as AntApp } from "antd";
 import { memo } from "react";
 import { clock } from "../../clock.ts";
 import { currentDocument, useDocuments, useReadOnly } from "../../documents.ts";
+import { poseTargetAt } from "../../field/poseDrop.ts";
 import { followPointer } from "../../followPointer.ts";
 import { useSelection } from "../../selection.ts";
 import { useTimeAxis } from "../../timeAxis.ts";
@@ -58,8 +59,18 @@ function PosePicture({ shot, frame, x, chosen, ghost, givesWay, mark }: PoseSpot
     let to = frame;
     let ripple = false;
     let down = true;
+    let target: ReturnType<typeof poseTargetAt> = null;
+    let at = { x: 0, y: 0 };
     followPointer({
       async move(now) {
+        at = { x: now.clientX, y: now.clientY };
+        target = poseTargetAt(now.clientX, now.clientY);
+        if (target) {
+          // It is carried to something that takes poses; its own place stays.
+          to = frame;
+          useDocuments.getState().setPreview(null);
+          return;
+        }
         const next = frame + Math.round((now.clientX - clientX) / pixelsAFrame);
         if (Math.abs(now.clientX - clientX) < 4 && to === frame) return;
         if (next === to && ripple === now.shiftKey) return;
@@ -70,6 +81,7 @@ function PosePicture({ shot, frame, x, chosen, ghost, givesWay, mark }: PoseSpot
       },
       async done() {
         down = false;
+        if (target) target.take(frame, at.x, at.y);
         if (to === frame) return;
         try {
           for (const line of await commitPose(frame, to, ripple)) message.info(line);

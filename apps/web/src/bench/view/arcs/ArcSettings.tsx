@@ -21,6 +21,7 @@ export function ArcSettings() {
   const hardest = [...bends].sort((a, b) => b.size - a.size).slice(0, MOST);
   return (
     <div className="ghost-settings">
+      <span className="quiet">Click a mark to go there; drag it to change the pose of its frame.</span>
       <Segmented
         size="small"
         aria-label="Arc over"

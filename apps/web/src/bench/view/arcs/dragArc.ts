@@ -1,4 +1,4 @@
-import { arcGrip, makePlayer, type Shot } from "@kneader/core";
+import { arcGrip, makePlayer, pullTo, type Shot } from "@kneader/core";
 import { type PerspectiveCamera, Vector3 } from "three";
 import { currentDocument } from "../../documents.ts";
 import { facingPlane } from "../tools/facingPlane.ts";
@@ -14,13 +14,20 @@ export function dragArc(mark: ArcMark, start: PointerEvent, camera: PerspectiveC
   const shot = currentDocument();
   if (!shot) return;
   const looking = (mark.isFlat && shotCameraAt(shot, camera.aspect)?.(mark.frame)) || camera;
+  const goalAt = facingPlane(looking.clone(), canvas, placeAt(shot, mark));
   pullGesture({
     start,
     frame: mark.frame,
     isAtPlayhead: false,
     control: mark.control,
-    grip: (player, by) => arcGrip(player, mark.control, by),
-    goal: facingPlane(looking.clone(), canvas, placeAt(shot, mark)),
+    values(player, wish, event) {
+      const goal = goalAt(event);
+      if (!goal) return null;
+      player.pose(mark.frame);
+      player.readValues(mark.frame);
+      const { grip, by } = arcGrip(player, mark.control, wish);
+      return pullTo(player, mark.frame, grip, by, goal);
+    },
     ended: () => undefined,
   });
 }

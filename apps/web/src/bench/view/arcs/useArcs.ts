@@ -123,12 +123,20 @@ function useMarkGestures(
   canvas: HTMLCanvasElement,
 ): void {
   useEffect(() => {
-    let pressed: { frame: number; x: number; y: number } | null = null;
+    let pressed: { frame: number; name: string; x: number; y: number } | null = null;
     const pointed = (event: PointerEvent) => {
       const box = canvas.getBoundingClientRect();
       return markAt(latest.current.marks, camera, box.width, box.height, event.clientX - box.left, event.clientY - box.top);
     };
     const move = (event: PointerEvent) => {
+      if (pressed && event.buttons !== 0) {
+        // What is dragged says its frame beside the pointer.
+        const box = canvas.getBoundingClientRect();
+        useHovered.setState({
+          mark: { frame: pressed.frame, name: pressed.name, x: event.clientX - box.left, y: event.clientY - box.top },
+        });
+        return;
+      }
       const found = event.buttons === 0 ? pointed(event) : null;
       const { mark } = useHovered.getState();
       if (!found && !mark) return;
@@ -137,7 +145,7 @@ function useMarkGestures(
     };
     const down = (event: PointerEvent) => {
       const found = event.button === 0 ? pointed(event) : null;
-      pressed = found && { frame: found.mark.frame, x: event.clientX, y: event.clientY };
+      pressed = found && { frame: found.mark.frame, name: found.mark.name, x: event.clientX, y: event.clientY };
       if (!found || !latest.current.canDrag) return;
       // The mark is meant, not the figure behind it and not the free camera.
       event.stopImmediatePropagation();

@@ -1,14 +1,11 @@
 import {
-  type Grip,
   liveResult,
   type LiveResult,
   makePlayer,
   operationById,
   operations,
-  type Place,
   type Player,
   type PullBy,
-  pullTo,
   sayError,
   type Shot,
   WHOLE_FIGURE,
@@ -35,10 +32,8 @@ interface Gesture {
   readonly isAtPlayhead: boolean;
   /** The control the step of the history is named after. */
   readonly control: string;
-  /** What is taken hold of, and how it gives way when so much is wished for. */
-  grip(player: Player, by: PullBy): { readonly grip: Grip; readonly by: PullBy };
-  /** Where the pointer is in the world. */
-  goal(event: PointerEvent): Place | null;
+  /** The channel values that are wanted with the pointer there; null: nothing to pull to. Raises why it gives no way. */
+  values(player: Player, by: PullBy, event: PointerEvent): Record<string, number> | null;
   /** The pointer was let go. */
   ended(): void;
 }
@@ -47,7 +42,7 @@ interface Gesture {
  * From a press on something that can be pulled: it follows the pointer, and the difference lands in the chosen layer. Within
  * a marked range a pass is nudged. With Alt it gives way the other way; Esc leaves everything as it was.
  */
-export function pullGesture({ start, frame, isAtPlayhead, control, grip, goal, ended }: Gesture): void {
+export function pullGesture({ start, frame, isAtPlayhead, control, values, ended }: Gesture): void {
   const shot = currentDocument();
   const { open, current, setLive } = useDocuments.getState();
   if (!shot || (current !== null && open[current]?.readOnly)) {
@@ -77,14 +72,11 @@ export function pullGesture({ start, frame, isAtPlayhead, control, grip, goal, e
     preview.show(keyed);
   };
   const pull = (event: PointerEvent) => {
-    const to = goal(event);
-    if (!to) return;
     const { pullBy } = usePreferences.getState();
     try {
-      player.pose(frame);
-      player.readValues(frame);
-      const taken = grip(player, event.altKey ? otherWay[pullBy] : pullBy);
-      const settings = { frame, values: pullTo(player, frame, taken.grip, taken.by, to), pulled: control };
+      const wanted = values(player, event.altKey ? otherWay[pullBy] : pullBy, event);
+      if (!wanted) return;
+      const settings = { frame, values: wanted, pulled: control };
       show(settings.values, () => operations.keyPulled.run(shot, scope, settings).shot);
       last = settings;
     } catch (error) {

@@ -1,10 +1,15 @@
-import { makePlayer, type Place } from "@kneader/core";
+import { limbEnds, makePlayer, type Place, pullPose, twistBy } from "@kneader/core";
 import { Matrix4, Vector3 } from "three";
+import { usePreferences } from "../../../app/preferences.ts";
 import { clock } from "../../clock.ts";
 import { currentDocument } from "../../documents.ts";
+import { useSelection } from "../../selection.ts";
 import { facingPlane } from "./facingPlane.ts";
 import { pullGesture } from "./pullGesture.ts";
 import type { Press, ViewTool } from "./viewTool.ts";
+
+/** How far a part twists for a pixel to the side. */
+const DEGREES_A_PIXEL = 0.5;
 
 /** Parts of the figure are taken hold of and pulled. */
 export const pullTool: ViewTool = {
@@ -24,13 +29,30 @@ function pullFigure({ control, point, camera, canvas, start, ended }: Press): vo
   player.pose(frame);
   const stands = new Matrix4().fromArray(player.worlds, (player.controlIndex.get(control) as number) * 16);
   const spot = placeOf(pressed.clone().applyMatrix4(stands.invert()));
+  const goalAt = facingPlane(camera, canvas, pressed);
   pullGesture({
     start,
     frame,
     isAtPlayhead: true,
     control,
-    grip: (_, by) => ({ grip: { control, spot }, by }),
-    goal: facingPlane(camera, canvas, pressed),
+    values(posed, by, event) {
+      // With Ctrl a part turns about its own length, as far as the pointer goes sideways.
+      if (event.ctrlKey || event.metaKey) return twistBy(posed, frame, control, (event.clientX - start.clientX) * DEGREES_A_PIXEL);
+      const goal = goalAt(event);
+      if (!goal) return null;
+      const { holdFeet, holdHands, pullBoth } = usePreferences.getState();
+      const ends = [...(holdFeet ? limbEnds(shot.rig, "feet") : []), ...(holdHands ? limbEnds(shot.rig, "hands") : [])];
+      const { controls } = useSelection.getState();
+      const together = controls.includes(control) ? controls.filter((id) => id !== control) : [];
+      return pullPose(posed, frame, {
+        grip: { control, spot },
+        by,
+        goal,
+        together,
+        isSymmetric: pullBoth,
+        holds: ends.map(({ id }) => id),
+      });
+    },
     ended,
   });
 }
