@@ -2,6 +2,8 @@
 export const chromium = {
   viewport: { width: 1280, height: 800 },
   acceptDownloads: true,
+  // Dialogs and lists come and go at once, as for whoever has told their system so.
+  contextOptions: { reducedMotion: "reduce" as const },
   launchOptions: {
     executablePath: "/usr/bin/chromium",
     args: [

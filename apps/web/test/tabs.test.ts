@@ -145,7 +145,7 @@ test("a tab that may only read takes over what the other saved last once that is
     await first.handle.save(edited(demo, 7));
     if (end === "close") first.handle.release();
     else a.die();
-    await new Promise((resolve) => setTimeout(resolve, 20));
+    for (let n = 0; n < 200 && freed === null; n++) await new Promise((resolve) => setTimeout(resolve, 10));
     expect([(freed as unknown as { shot: Shot }).shot.name, (freed as unknown as { handle: ShotHandle }).handle.writable]).toEqual([
       "Edit 7",
       true,

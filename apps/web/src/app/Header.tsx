@@ -1,10 +1,12 @@
-import { currentShot } from "@kneader/core";
+import { currentShot, operations } from "@kneader/core";
 import { Button, Segmented, Tooltip } from "antd";
 import { History, Moon, Redo2, Search, Sun, Undo2, Upload } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { commandShortcut } from "../bench/commandKeys.ts";
 import { useDialogs } from "../bench/dialogs.ts";
+import { usePoseTarget } from "../bench/field/poseDrop.ts";
+import { useWork } from "../bench/work/workStore.ts";
 import { useDocuments } from "../bench/documents.ts";
 import { sayAgo } from "../bench/units.ts";
 import { useSaveState } from "../storage/autosave.ts";
@@ -28,6 +30,8 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "rig" |
   const show = useDialogs((state) => state.show);
   const bench = page === "bench";
   const edits = bench || page === "rig";
+  // A pose dragged out of the pose tray onto the pages is meant for the pantry.
+  const pantry = usePoseTarget(!bench, (frame) => useWork.getState().open(operations.saveAction.id, { what: "pose", frame }));
   const previous = history?.steps[history.present]?.name;
   const next = history?.steps[history.present + 1]?.name;
   return (
@@ -45,17 +49,19 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "rig" |
           </>
         )}
       </nav>
-      <Segmented
-        aria-label="Page"
-        value={page === "shelf" || page === "settings" ? "" : page}
-        options={[
-          { value: "bench", label: "Bench", disabled: !current },
-          { value: "compare", label: "Compare", disabled: !current },
-          { value: "rig", label: "Rig", disabled: !current },
-          { value: "pantry", label: "Pantry" },
-        ]}
-        onChange={(value) => navigate(addresses[value](current))}
-      />
+      <span ref={pantry} className="page-switch">
+        <Segmented
+          aria-label="Page"
+          value={page === "shelf" || page === "settings" ? "" : page}
+          options={[
+            { value: "bench", label: "Bench", disabled: !current },
+            { value: "compare", label: "Compare", disabled: !current },
+            { value: "rig", label: "Rig", disabled: !current },
+            { value: "pantry", label: "Pantry" },
+          ]}
+          onChange={(value) => navigate(addresses[value](current))}
+        />
+      </span>
       {bench ? (
         <button type="button" className="finder-button" onClick={() => show("finder")}>
           <Search size={14} />

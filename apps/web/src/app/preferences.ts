@@ -51,6 +51,8 @@ interface Preferences extends DragRules {
   /** Words of one's own for left and right in names: "gauche/droite, port/starboard". */
   sideWords: string;
   poseShare: number;
+  /** Only poses at which this part of the body changes, or only named ones; null: all. */
+  poseFilter: string | null;
   /** Poses and gaps are those of the figure as a whole, not of the picked controls. */
   wholePoses: boolean;
   /** What the lower part of the rack shows, and what stands below that. */
@@ -94,6 +96,7 @@ const defaults: Preferences = {
   pullBoth: false,
   sideWords: "",
   poseShare: 0.5,
+  poseFilter: null,
   wholePoses: true,
   detail: "curves",
   below: null,

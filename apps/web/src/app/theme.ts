@@ -68,6 +68,9 @@ export const palettes: Record<ThemeName, Palette> = {
   },
 };
 
+/** Has the system been told to keep still? Then nothing slides or fades. */
+const keepsStill = (): boolean => window.matchMedia?.("(prefers-reduced-motion: reduce)").matches ?? false;
+
 export function antTheme(name: ThemeName): ThemeConfig {
   const p = palettes[name];
   return {
@@ -96,6 +99,7 @@ export function antTheme(name: ThemeName): ThemeConfig {
       controlHeight: 28,
       controlHeightSM: 24,
       controlHeightLG: 34,
+      motion: !keepsStill(),
       motionDurationMid: "0.12s",
       motionDurationSlow: "0.16s",
     },

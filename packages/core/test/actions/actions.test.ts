@@ -12,7 +12,7 @@ import { saveAction } from "../../src/operations/actions/saveAction.ts";
 import { captureShot } from "../help/capture.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
-const note = { name: "Sway", notes: "", tags: ["test"], folder: "My actions" };
+const note = { name: "Sway", what: "range" as const, frame: 1, notes: "", tags: ["test"], folder: "My actions" };
 const range = { start: 10, end: 30 };
 const saved = async (shot = movingShot(), scope = { ...WHOLE_FIGURE, range }): Promise<Action> =>
   (await saveAction.run(shot, scope, note, noContext)).action as Action;

@@ -22,7 +22,7 @@ import { useWork } from "../work/workStore.ts";
 import { FieldPlane } from "./FieldPlane.tsx";
 import { PoseSources } from "./PoseSources.tsx";
 import { PoseTools, withPose, withPoseAt } from "./PoseTools.tsx";
-import { useTakesPoses } from "./poseDrop.ts";
+import { useTakesPoses } from "./useTakesPoses.ts";
 import { moveRecordedSpot, startRecording, stopRecording, useRecording, withSpot } from "./recordSpot.ts";
 import "./field.css";
 

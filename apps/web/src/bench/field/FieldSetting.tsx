@@ -4,7 +4,7 @@ import type { FieldProps } from "../work/property.ts";
 import { FieldPlane } from "./FieldPlane.tsx";
 import { PoseSources } from "./PoseSources.tsx";
 import { PoseTools, withPose, withPoseAt } from "./PoseTools.tsx";
-import { useTakesPoses } from "./poseDrop.ts";
+import { useTakesPoses } from "./useTakesPoses.ts";
 import "./field.css";
 
 /** The setting of a pose field: its plane, before there is a pass. */

@@ -53,6 +53,7 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
         other === undefined ? null : () => said(() => swapPoses(pose, other)),
       ],
       [`Hold it for ${HOLD} frames`, () => said(() => makeHold(pose, HOLD))],
+      ["Save pose to the pantry …", () => openAt(pose, operations.saveAction, { what: "pose", frame: pose })],
       [`Remove ${word}`, () => said(() => removePoses(frames))],
     ];
   }

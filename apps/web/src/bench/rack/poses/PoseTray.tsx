@@ -13,6 +13,7 @@ import { useWork } from "../../work/workStore.ts";
 import { useTimeGestures } from "../plot/useTimeGestures.ts";
 import { TrayRow } from "../TrayRow.tsx";
 import { GapChip } from "./GapChip.tsx";
+import { filteredPoses, NAMED, partsOf } from "./filteredPoses.ts";
 import { ghostPoses } from "./ghostPoses.ts";
 import { layGaps, layPoses } from "./layPoses.ts";
 import { type MenuPlace, PoseMenu } from "./PoseMenu.tsx";
@@ -33,22 +34,25 @@ export function PoseTray() {
   const shown = useSettled(now, isLong(now));
   const share = usePreferences((state) => state.poseShare);
   const scope = usePoseScope();
-  const poses = useMemo(() => keyPoses(shown, share, scope), [shown, share, scope]);
+  const filter = usePreferences((state) => state.poseFilter);
+  const all = useMemo(() => keyPoses(shown, share, scope), [shown, share, scope]);
+  const poses = useMemo(() => filteredPoses(shown, all, filter), [shown, all, filter]);
+  const parts = useMemo(() => partsOf(shown.rig), [shown.rig]);
   return (
-    <TrayRow name="Poses" className="pose-tray" gutter={<PoseGutter count={poses.length} />}>
+    <TrayRow name="Poses" className="pose-tray" gutter={<PoseGutter count={poses.length} of={all.length} parts={parts} />}>
       <PosePlot shot={shown} poses={poses} scope={scope} />
     </TrayRow>
   );
 }
 
 /** Apart from the plot, so that panning does not draw it anew. */
-const PoseGutter = memo(function PoseGutter({ count }: { count: number }) {
-  const { poseShare, wholePoses, set } = usePreferences();
+const PoseGutter = memo(function PoseGutter({ count, of, parts }: { count: number; of: number; parts: readonly string[] }) {
+  const { poseShare, poseFilter, wholePoses, set } = usePreferences();
   return (
     <>
       <b>Poses</b>
       <span className="quiet">
-        {count} key {count === 1 ? "pose" : "poses"}
+        {count < of ? `${count} of ${of}` : count} key {of === 1 ? "pose" : "poses"}
       </span>
       <Select
         size="small"
@@ -60,6 +64,21 @@ const PoseGutter = memo(function PoseGutter({ count }: { count: number }) {
         options={shares}
         popupMatchSelectWidth={220}
         onChange={(value) => set({ poseShare: value })}
+      />
+      <Select
+        size="small"
+        variant="borderless"
+        className="pose-share"
+        aria-label="Which poses are shown"
+        title="Which poses are shown: those at which a part changes, or those with a name"
+        value={poseFilter ?? ""}
+        options={[
+          { value: "", label: "all of them" },
+          { value: NAMED, label: "named ones" },
+          ...parts.map((part) => ({ value: part, label: `${part} changes`, title: `Only poses at which the ${part} changes` })),
+        ]}
+        popupMatchSelectWidth={220}
+        onChange={(value) => set({ poseFilter: value === "" ? null : value })}
       />
       <div className="gap-line">
         <button
