@@ -9,6 +9,7 @@ import { benchCharacters } from "./characters.ts";
 import { benchFiles } from "./files.ts";
 import { benchLongShots } from "./longShots.ts";
 import type { Row } from "./measure.ts";
+import { benchPoses } from "./poses.ts";
 import { benchSampling } from "./sampling.ts";
 import { benchSimplify } from "./simplifying.ts";
 import { benchStack } from "./stack.ts";
@@ -21,6 +22,7 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
   ["Simplify", benchSimplify],
   ["Long shots", benchLongShots],
   ["Characters", benchCharacters],
+  ["Poses", benchPoses],
   ["Starting", benchStarting],
   ["In the browser", benchBrowser],
 ];

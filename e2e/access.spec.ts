@@ -56,6 +56,17 @@ for (const theme of ["light", "dusk"])
     await settled(page);
     expect(await serious(page), "compare").toEqual([]);
 
+    await page.getByText("Rig", { exact: true }).click();
+    await expect(page.getByText("Everything lands on its reflection.")).toBeVisible();
+    expect(await serious(page), "rig").toEqual([]);
+    await page.getByRole("button", { name: "Back to the bench" }).click();
+    await command(page, "pose field");
+    await previewed(page);
+    await page.keyboard.press("Enter");
+    await expect(page.getByRole("button", { name: "Record" })).toBeVisible();
+    await settled(page);
+    expect(await serious(page), "pose field").toEqual([]);
+
     await page.goto("/pantry");
     await expect(page.getByRole("button", { name: /Tail flick/ })).toBeVisible();
     expect(await serious(page), "pantry").toEqual([]);
@@ -140,6 +151,10 @@ test("every control of the walk is reached and used from the keyboard alone", as
   await expect(page).toHaveURL(/compare/);
   await expect(page.getByRole("region", { name: /^Left: / })).toBeVisible();
   await tabTo(/^Compare$/);
+  await page.keyboard.press("ArrowRight");
+  await expect(page).toHaveURL(/rigs/);
+  await expect(page.getByRole("region", { name: "Controls" })).toBeVisible();
+  await tabTo(/^Rig$/);
   await page.keyboard.press("ArrowRight");
   await expect(page).toHaveURL(/pantry/);
 });

@@ -29,7 +29,7 @@ test("after a click on a toggle, a pose, a camera, a channel or a list the bench
   await page.getByRole("button", { name: "Tail 3 rotate X", exact: true }).click();
   await page.keyboard.press("ArrowRight");
   await expect(frameField(page)).toHaveValue("3");
-  await page.getByRole("combobox", { name: "What counts as a key pose" }).click();
+  await page.getByRole("combobox", { name: "Which poses are shown" }).click();
   await page.getByTitle("Some control has a key", { exact: true }).last().click();
   await page.keyboard.press("ArrowRight");
   await expect(frameField(page)).toHaveValue("4");

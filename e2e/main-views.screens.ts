@@ -1,7 +1,7 @@
 import { fileURLToPath } from "node:url";
 import { type Page, test } from "@playwright/test";
 import { makeCharacter } from "../packages/core/test/help/characters.ts";
-import { apply, card, command, goToFrame, openShelf, openShot, previewed, setNumber } from "./bench.ts";
+import { apply, card, command, goToFrame, openShelf, openShot, previewed } from "./bench.ts";
 
 const shoot = (page: Page, name: string) =>
   page.screenshot({ path: fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url)) });
@@ -145,9 +145,6 @@ test("first shot", async ({ page }) => {
   await apply(page);
   await page.keyboard.press("Shift+g");
   await card(page).getByRole("textbox", { name: "Gaps" }).fill("6 4 3 2 3 · hold 8 · 4");
-  await previewed(page);
-  await page.waitForTimeout(2500);
-  await shoot(page, "first-shot-2-timing");
   await apply(page);
   await page.locator('[data-pose="11"]').click({ button: "right" });
   await page.getByRole("menuitem", { name: "Name and colour" }).click();
@@ -163,8 +160,7 @@ test("loop", async ({ page, context }) => {
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
   await openShelf(page);
   await openShot(page, "Half a walk");
-  for (const key of ["Control+a", "Control+c", "End"]) await page.keyboard.press(key);
-  for (const key of ["Shift+M", "Shift+C", "l"]) {
+  for (const key of ["Shift+X", "l"]) {
     await page.keyboard.press(key);
     await apply(page);
   }
@@ -176,22 +172,42 @@ test("loop", async ({ page, context }) => {
   await shoot(page, "loop");
 });
 
-test("time passes", async ({ page }) => {
+test("rig", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Half a walk");
+  await command(page, "rig partners");
+  await page.getByRole("textbox", { name: "Find a control or a part" }).fill("leg");
+  await page.getByRole("combobox", { name: "How Toes left is mirrored" }).click();
+  await page.locator(".ant-select-dropdown:visible").getByText("left out", { exact: true }).click();
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(2500);
+  await shoot(page, "rig");
+});
+
+test("pose field", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Waiting on board");
-  await command(page, "stepping");
-  await card(page).getByRole("textbox", { name: "Pattern" }).fill("2 2 3");
-  await card(page).getByRole("switch", { name: "Ride with the camera" }).click();
-  await apply(page);
-  await page.getByRole("button", { name: "Base motion" }).click();
-  await command(page, "time-warp");
-  await setNumber(page, "Slow at the start", "70");
-  await apply(page);
-  await page.getByRole("button", { name: "Base motion" }).click();
-  await goToFrame(page, 30);
+  await command(page, "pose field");
+  await previewed(page);
+  await page.keyboard.press("Enter");
+  const plane = page.locator(".field-card .field-plane");
+  await plane.waitFor();
+  const box = await plane.boundingBox();
+  if (!box) throw new Error("no plane");
+  await page.getByRole("button", { name: "Record" }).click();
+  await page.mouse.move(box.x + 60, box.y + 60);
+  await page.mouse.down();
+  await page.getByText("recording").waitFor();
+  for (let i = 0; i < 70; i++) {
+    await page.mouse.move(box.x + box.width * (0.5 + 0.3 * Math.sin(i / 6)), box.y + box.height * (0.5 + 0.25 * Math.cos(i / 4)));
+    await page.waitForTimeout(40);
+  }
+  await page.getByRole("button", { name: "Record" }).waitFor();
+  await page.mouse.up();
+  await goToFrame(page, 24);
   await page.mouse.move(700, 786);
-  await page.waitForTimeout(5000);
-  await shoot(page, "time-passes");
+  await page.waitForTimeout(4000);
+  await shoot(page, "field");
 });
 
 test("passes and compare", async ({ page }) => {

@@ -217,7 +217,7 @@ test("the pose tray: only the poses at which a part changes, only named ones; a 
   await expect(page.getByText(/^0 of 10 key poses/)).toBeVisible();
   await choose("tail changes");
   await expect(page.getByText(/key poses/).first()).toBeVisible();
-  await choose("all of them");
+  await choose("half of it keyed");
   await tray.getByRole("button", { name: "Pose at frame 16", exact: true }).click({ button: "right" });
   await page.getByRole("menuitem", { name: "Save pose to the pantry …" }).click();
   await card(page).getByRole("textbox", { name: "Name" }).fill("Up in the air");

@@ -21,17 +21,23 @@ const STILL = 0.04;
  * one after another, `size` numbers each (2 in a picture, 3 in space).
  */
 export function turnsOf(places: ArrayLike<number>, size: 2 | 3): Float64Array {
-  const count = places.length / size;
-  const steps = Array.from({ length: Math.max(0, count - 1) }, (_, i) =>
-    Array.from({ length: size }, (_, k) => places[(i + 1) * size + k] - places[i * size + k]),
-  );
-  const lengths = steps.map((step) => Math.hypot(...step));
-  const still = STILL * lengths.reduce((most, length) => Math.max(most, length), 0);
+  const count = Math.floor(places.length / size);
   const turns = new Float64Array(count);
+  const lengths = new Float64Array(Math.max(0, count - 1));
+  let longest = 0;
+  for (let i = 0; i + 1 < count; i++) {
+    let sum = 0;
+    for (let k = 0; k < size; k++) sum += (places[(i + 1) * size + k] - places[i * size + k]) ** 2;
+    lengths[i] = Math.sqrt(sum);
+    if (lengths[i] > longest) longest = lengths[i];
+  }
+  const still = STILL * longest;
   for (let i = 1; i + 1 < count; i++) {
     if (!(lengths[i - 1] > still) || !(lengths[i] > still)) continue;
-    const along = steps[i].reduce((sum, v, k) => sum + v * steps[i - 1][k], 0) / (lengths[i - 1] * lengths[i]);
-    turns[i] = (Math.acos(Math.min(1, Math.max(-1, along))) * 180) / Math.PI;
+    let along = 0;
+    for (let k = 0; k < size; k++)
+      along += (places[i * size + k] - places[(i - 1) * size + k]) * (places[(i + 1) * size + k] - places[i * size + k]);
+    turns[i] = (Math.acos(Math.min(1, Math.max(-1, along / (lengths[i - 1] * lengths[i])))) * 180) / Math.PI;
   }
   return turns;
 }
@@ -40,15 +46,22 @@ export function turnsOf(places: ArrayLike<number>, size: 2 | 3): Float64Array {
 export function bendsOf(places: ArrayLike<number>, size: 2 | 3): Bend[] {
   const turns = turnsOf(places, size);
   const bends: Bend[] = [];
-  turns.forEach((turn, at) => {
-    if (turn < LEAST) return;
-    const beside: number[] = [];
-    for (let k = at - BESIDE; k <= at + BESIDE; k++) if (k !== at && k > 0 && k < turns.length - 1) beside.push(turns[k]);
-    if (beside.length === 0) return;
-    const around = beside.reduce((sum, one) => sum + one, 0) / beside.length;
-    const size = turn - around;
-    if (size >= LEAST && turn >= TIMES * around && beside.every((one) => one <= turn)) bends.push({ at, turn, size });
-  });
+  for (let at = 0; at < turns.length; at++) {
+    const turn = turns[at];
+    if (turn < LEAST) continue;
+    let sum = 0;
+    let count = 0;
+    let isHardest = true;
+    for (let k = Math.max(1, at - BESIDE); k <= Math.min(turns.length - 2, at + BESIDE); k++) {
+      if (k === at) continue;
+      sum += turns[k];
+      count++;
+      if (turns[k] > turn) isHardest = false;
+    }
+    if (count === 0 || !isHardest) continue;
+    const around = sum / count;
+    if (turn - around >= LEAST && turn >= TIMES * around) bends.push({ at, turn, size: turn - around });
+  }
   return bends;
 }
 

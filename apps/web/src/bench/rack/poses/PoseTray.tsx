@@ -45,6 +45,9 @@ export function PoseTray() {
   );
 }
 
+/** What begins a choice of which key poses are shown. */
+const FILTER = "only ";
+
 /** Apart from the plot, so that panning does not draw it anew. */
 const PoseGutter = memo(function PoseGutter({ count, of, parts }: { count: number; of: number; parts: readonly string[] }) {
   const { poseShare, poseFilter, wholePoses, set } = usePreferences();
@@ -58,27 +61,27 @@ const PoseGutter = memo(function PoseGutter({ count, of, parts }: { count: numbe
         size="small"
         variant="borderless"
         className="pose-share"
-        aria-label="What counts as a key pose"
-        title="What counts as a key pose"
-        value={poseShare}
-        options={shares}
-        popupMatchSelectWidth={220}
-        onChange={(value) => set({ poseShare: value })}
-      />
-      <Select
-        size="small"
-        variant="borderless"
-        className="pose-share"
         aria-label="Which poses are shown"
-        title="Which poses are shown: those at which a part changes, or those with a name"
-        value={poseFilter ?? ""}
+        title="What counts as a key pose, and which of them are shown"
+        value={poseFilter === null ? String(poseShare) : `${FILTER}${poseFilter}`}
         options={[
-          { value: "", label: "all of them" },
-          { value: NAMED, label: "named ones" },
-          ...parts.map((part) => ({ value: part, label: `${part} changes`, title: `Only poses at which the ${part} changes` })),
+          { label: "All key poses", options: shares.map(({ value, ...share }) => ({ ...share, value: String(value) })) },
+          {
+            label: "Of them only",
+            options: [
+              { value: FILTER + NAMED, label: "named ones", title: "Only poses with a name" },
+              ...parts.map((part) => ({
+                value: FILTER + part,
+                label: `${part} changes`,
+                title: `Only poses at which the ${part} changes`,
+              })),
+            ],
+          },
         ]}
         popupMatchSelectWidth={220}
-        onChange={(value) => set({ poseFilter: value === "" ? null : value })}
+        onChange={(value) =>
+          set(value.startsWith(FILTER) ? { poseFilter: value.slice(FILTER.length) } : { poseFilter: null, poseShare: Number(value) })
+        }
       />
       <div className="gap-line">
         <button
