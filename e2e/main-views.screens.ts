@@ -177,7 +177,7 @@ test("rig", async ({ page }) => {
   await openShot(page, "Half a walk");
   await command(page, "rig partners");
   await page.getByRole("textbox", { name: "Find a control or a part" }).fill("leg");
-  await page.getByRole("combobox", { name: "How Toes left is mirrored" }).click();
+  await page.getByRole("button", { name: "How Toes left is mirrored: mirrored" }).click();
   await page.locator(".ant-select-dropdown:visible").getByText("left out", { exact: true }).click();
   await page.mouse.move(700, 786);
   await page.waitForTimeout(2500);

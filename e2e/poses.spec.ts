@@ -98,7 +98,7 @@ test("the rig page: from shelf, bench and finder; a second partner is refused; o
 
   // Fingers left out, here and in the other shots with this rig.
   await page.getByRole("textbox", { name: "Find a control or a part" }).fill("thumb");
-  await page.getByRole("combobox", { name: "How Thumb left is mirrored" }).click();
+  await page.getByRole("button", { name: "How Thumb left is mirrored: mirrored" }).click();
   await page.locator(".ant-select-dropdown:visible").getByText("left out", { exact: true }).click();
   await expect(page.getByLabel("Thumb right").locator(".rig-rule")).toContainText("left out");
   await saved(page);

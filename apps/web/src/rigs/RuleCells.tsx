@@ -67,7 +67,23 @@ export function RuleCell({ row, shot, disabled }: { row: RigRow; shot: Shot; dis
   const { control, how, partner } = row;
   const both = partner && partner.id !== control.id ? [control.id, partner.id] : [control.id];
   const bySigns = typeof control.mirror === "object";
+  const [open, setOpen] = useState(false);
+  const said = bySigns ? "copied by signs" : how;
+  if (!open)
+    return (
+      <Button
+        type="text"
+        size="small"
+        className="rig-cell rig-rule"
+        disabled={disabled || how === "never"}
+        aria-label={`How ${control.name} is mirrored: ${said}`}
+        onClick={() => setOpen(true)}
+      >
+        {said}
+      </Button>
+    );
   const put = (value: string) => {
+    setOpen(false);
     if (value === "never") return pair({ ...Object.fromEntries(both.map((id) => [id, { partner: null }])) });
     const rule = (id: string) =>
       value === "left out" ? ("left out" as const) : value === "signs" ? { flips: likelyFlips(shot.rig, id) } : null;
@@ -76,10 +92,11 @@ export function RuleCell({ row, shot, disabled }: { row: RigRow; shot: Shot; dis
   return (
     <Select
       size="small"
-      variant="borderless"
+      autoFocus
+      defaultOpen
       className="rig-rule"
+      onBlur={() => setOpen(false)}
       aria-label={`How ${control.name} is mirrored`}
-      disabled={disabled || how === "never"}
       value={bySigns ? "signs" : how}
       options={[
         { value: "mirrored", label: "mirrored" },

@@ -44,7 +44,7 @@ export function PullBar() {
           ),
         }))}
       />
-      <Popover placement="top" trigger="hover" mouseEnterDelay={0.35} title="While a part is pulled" content={<PullSettings />}>
+      <Popover placement="topLeft" trigger="hover" mouseEnterDelay={0.35} title="While a part is pulled" content={<PullSettings />}>
         <Button
           size="small"
           type="text"

@@ -79,6 +79,8 @@ const PoseGutter = memo(function PoseGutter({ count, of, parts }: { count: numbe
           },
         ]}
         popupMatchSelectWidth={220}
+        virtual={false}
+        listHeight={420}
         onChange={(value) =>
           set(value.startsWith(FILTER) ? { poseFilter: value.slice(FILTER.length) } : { poseFilter: null, poseShare: Number(value) })
         }
