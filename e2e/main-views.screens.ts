@@ -186,7 +186,7 @@ test("rig", async ({ page }) => {
 
 test("pose field", async ({ page }) => {
   await openShelf(page);
-  await openShot(page, "Waiting on board");
+  await openShot(page, "Hop aboard");
   await command(page, "pose field");
   await previewed(page);
   await page.keyboard.press("Enter");
@@ -195,7 +195,7 @@ test("pose field", async ({ page }) => {
   const box = await plane.boundingBox();
   if (!box) throw new Error("no plane");
   await page.getByRole("button", { name: "Record" }).click();
-  await page.mouse.move(box.x + 60, box.y + 60);
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.75);
   await page.mouse.down();
   await page.getByText("recording").waitFor();
   for (let i = 0; i < 70; i++) {

@@ -1,7 +1,6 @@
 import { likelyFlips, operations, type Shot } from "@kneader/core";
-import { Button, Select } from "antd";
-import { useState } from "react";
 import { performOrTell } from "../bench/perform.ts";
+import { PressSelect } from "./PressSelect.tsx";
 import type { RigRow } from "./rigRows.ts";
 
 type Pair = NonNullable<Parameters<typeof operations.changeRig.run>[2]["pair"]>;
@@ -11,99 +10,62 @@ export const pair = (said: Pair): boolean => performOrTell(operations.changeRig,
 const SELF = "itself";
 const NOBODY = "nobody";
 
-/** Who takes a control's image: another one, itself, or nobody. A list opens when it is pressed. */
+/** Who takes a control's image: another one, itself, or nobody. */
 export function PartnerCell({ row, shot, disabled }: { row: RigRow; shot: Shot; disabled: boolean }) {
   const { control, partner } = row;
-  const [open, setOpen] = useState(false);
-  const name = partner === null ? NOBODY : partner.id === control.id ? "itself, in the middle" : partner.name;
-  if (!open)
-    return (
-      <Button
-        type="text"
-        size="small"
-        className="rig-cell"
-        disabled={disabled}
-        aria-label={`Partner of ${control.name}: ${name}`}
-        onClick={() => setOpen(true)}
-      >
-        {name}
-      </Button>
-    );
   const choose = (id: string) => {
-    setOpen(false);
     const to = id === NOBODY ? null : id === SELF ? control.id : id;
-    // Whom it was paired with stands alone from then on.
-    const left = partner && partner.id !== control.id ? { [partner.id]: { partner: null } } : {};
-    const found = to !== null && to !== control.id ? { [to]: { partner: control.id } } : {};
     const other = shot.rig.controls.find((one) => one.id === to);
     // A partner that has one already is refused, not taken away.
     const isTaken =
       other && other.id !== control.id && other.partner !== null && other.partner !== control.id && other.partner !== other.id;
-    pair({ ...left, ...(isTaken ? {} : found), [control.id]: { partner: to } });
+    // Whom it was paired with stands alone from then on.
+    const left = partner && partner.id !== control.id ? { [partner.id]: { partner: null } } : {};
+    const found = to !== null && to !== control.id && !isTaken ? { [to]: { partner: control.id } } : {};
+    pair({ ...left, ...found, [control.id]: { partner: to } });
   };
+  const isOwn = partner?.id === control.id;
   return (
-    <Select
-      size="small"
-      autoFocus
-      defaultOpen
-      showSearch
-      optionFilterProp="label"
-      popupMatchSelectWidth={220}
-      aria-label={`Partner of ${control.name}`}
-      value={partner === null ? NOBODY : partner.id === control.id ? SELF : partner.id}
+    <PressSelect
+      said={partner === null ? NOBODY : isOwn ? "itself, in the middle" : partner.name}
+      label={`Partner of ${control.name}`}
+      value={partner === null ? NOBODY : isOwn ? SELF : partner.id}
+      disabled={disabled}
       options={[
         { value: SELF, label: "itself, in the middle" },
         { value: NOBODY, label: "nobody: never mirrored" },
         ...shot.rig.controls.filter(({ id }) => id !== control.id).map(({ id, name: label }) => ({ value: id, label })),
       ]}
       onChange={choose}
-      onBlur={() => setOpen(false)}
     />
   );
 }
 
-/** Mirrored by the rest pose, by signs, left out or never. */
+const rules = [
+  { value: "mirrored", label: "mirrored" },
+  { value: "signs", label: "copied by signs" },
+  { value: "left out", label: "left out" },
+  { value: "never", label: "never" },
+];
+
+/** Mirrored by the rest pose, by signs, left out or never; of both sides at once. */
 export function RuleCell({ row, shot, disabled }: { row: RigRow; shot: Shot; disabled: boolean }) {
   const { control, how, partner } = row;
   const both = partner && partner.id !== control.id ? [control.id, partner.id] : [control.id];
-  const bySigns = typeof control.mirror === "object";
-  const [open, setOpen] = useState(false);
-  const said = bySigns ? "copied by signs" : how;
-  if (!open)
-    return (
-      <Button
-        type="text"
-        size="small"
-        className="rig-cell rig-rule"
-        disabled={disabled || how === "never"}
-        aria-label={`How ${control.name} is mirrored: ${said}`}
-        onClick={() => setOpen(true)}
-      >
-        {said}
-      </Button>
-    );
-  const put = (value: string) => {
-    setOpen(false);
-    if (value === "never") return pair({ ...Object.fromEntries(both.map((id) => [id, { partner: null }])) });
+  const value = typeof control.mirror === "object" ? "signs" : how;
+  const put = (chosen: string) => {
+    if (chosen === "never") return pair(Object.fromEntries(both.map((id) => [id, { partner: null }])));
     const rule = (id: string) =>
-      value === "left out" ? ("left out" as const) : value === "signs" ? { flips: likelyFlips(shot.rig, id) } : null;
-    pair(Object.fromEntries(both.map((id) => [id, { mirror: rule(id) }])));
+      chosen === "left out" ? ("left out" as const) : chosen === "signs" ? { flips: likelyFlips(shot.rig, id) } : null;
+    return pair(Object.fromEntries(both.map((id) => [id, { mirror: rule(id) }])));
   };
   return (
-    <Select
-      size="small"
-      autoFocus
-      defaultOpen
-      className="rig-rule"
-      onBlur={() => setOpen(false)}
-      aria-label={`How ${control.name} is mirrored`}
-      value={bySigns ? "signs" : how}
-      options={[
-        { value: "mirrored", label: "mirrored" },
-        { value: "signs", label: "copied by signs" },
-        { value: "left out", label: "left out" },
-        { value: "never", label: "never" },
-      ]}
+    <PressSelect
+      said={rules.find((one) => one.value === value)?.label ?? value}
+      label={`How ${control.name} is mirrored`}
+      value={value}
+      disabled={disabled || how === "never"}
+      options={rules}
       onChange={put}
     />
   );

@@ -15,7 +15,7 @@ interface FieldPlaneProps {
   disabled: boolean;
   /** The way the spot goes over the shot, if it has one. */
   path?: readonly Spot[];
-  /** Said over the plane: a count-in. */
+  /** The spot's path is being recorded, or counted in, which is said: a press anywhere takes the spot. */
   said?: string | null;
   onPick(id: string): void;
   /** The spot is dragged; `last`: it was let go. */
@@ -58,7 +58,7 @@ export function FieldPlane(props: FieldPlaneProps) {
     });
   };
   const dragPose = (pose: FieldPose) => (event: React.PointerEvent) => {
-    if (event.button !== 0) return;
+    if (event.button !== 0 || said) return;
     event.stopPropagation();
     onPick(pose.id);
     if (disabled) return;

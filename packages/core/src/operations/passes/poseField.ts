@@ -110,15 +110,17 @@ export function placeOnField(n: number, count: number): { x: number; y: number }
   return { x: round(0.5 + 0.4 * Math.cos(angle)), y: round(0.5 + 0.4 * Math.sin(angle)) };
 }
 
-/** The picked poses on a plane, or a few of the key poses; two frames of the shot where there are none. */
+/** The picked poses on a plane, or a few of the key poses; frames spread over the shot where there are hardly any. */
 function proposed({ shot, scope, poseShare, pickedPoses = [] }: Situation): Partial<Settings> {
   const keyed = findPoses(shot, { ...scope, layer: "base", controls: null, channels: null, keys: null }, poseShare).map(
     ({ frame }) => frame,
   );
   const step = Math.max(1, (keyed.length - 1) / (FEW - 1));
   const few = [...new Set(Array.from({ length: Math.min(FEW, keyed.length) }, (_, n) => keyed[Math.round(n * step)]))];
-  const frames =
-    pickedPoses.length > 1 ? [...pickedPoses].sort((a, b) => a - b) : few.length > 1 ? few : [shot.range.start, shot.range.end];
+  const { start, end } = shot.range;
+  const spread = [...new Set(Array.from({ length: FEW }, (_, n) => Math.round(start + (n * (end - start)) / FEW)))];
+  const some = few.length > 2 ? few : spread.length > 1 ? spread : [start, end];
+  const frames = pickedPoses.length > 1 ? [...pickedPoses].sort((a, b) => a - b) : some;
   const names = new Map(shot.poseMarks.map(({ frame, name }) => [frame, name]));
   const poses = frames.map(
     (frame, n): FieldPose => ({

@@ -97,7 +97,7 @@ export const otherHalf: Operation<Settings> = {
     const range = { start: Math.min(shot.range.start, Math.floor(place.start)), end: Math.max(shot.range.end, Math.ceil(place.end)) };
     const whole = s.place === "wrapped" ? joined : { ...joined, range };
     const after = closes ? await closed(whole, scope, { start: span.start, end: place.end }, context) : whole;
-    const overwritten = overwrittenKeys(shot, joined, layer, { start: place.start, end: place.end });
+    const overwritten = overwrittenKeys(shot, joined, layer, s.place === "wrapped" ? place.cycle : place);
     // The last pose of the half is where they meet: what becomes of it is said by itself.
     const times = keyTimes(shot, layer, Object.keys(curves)).filter((time) => time >= span.start && time < span.end);
     const found = mirrorReport(
