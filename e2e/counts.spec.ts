@@ -11,25 +11,6 @@ const whole = async (page: Page) =>
     range: { end: number };
   };
 
-test("a walk finished with its mirrored half, closed, and played three times with travel: 9", async ({ page }) => {
-  await openDemo(page, "Half a walk");
-  const before = await whole(page);
-  const act = new Actions(page);
-  await act.press("Control+a", "Control+c", "End", "Shift+M");
-  await act.apply();
-  await act.press("Shift+C");
-  await act.apply();
-  await act.press("l");
-  await act.apply();
-  expect(act.count).toBeLessThanOrEqual(9);
-  const { base, range } = await whole(page);
-  expect(range.end).toBe(73);
-  const travel = base["root.moveX"] ?? base["ferryman.moveX"];
-  const was = before.base["root.moveX"] ?? before.base["ferryman.moveX"];
-  const gone = (curve: { values: number[] }) => curve.values[curve.values.length - 1] - curve.values[0];
-  expect(gone(travel)).toBeCloseTo(2 * gone(was), 6);
-});
-
 test("ten gaps changed: 3", async ({ page }) => {
   await openDemo(page, "Hop aboard");
   const act = new Actions(page);

@@ -265,6 +265,15 @@ describe("what becomes of the motion", () => {
       for (const frame of shot.base[key].times)
         expect(sampleCurve(back.base[key], frame)).toBeCloseTo(sampleCurve(shot.base[key], frame), 6);
   });
+
+  test("mirrored in a plane of the scene it goes the other way; who is left out keeps the own motion, and is named", async () => {
+    const shot = movingShot();
+    const settings = { at: 1, place: "whole", mirrored: true, carry: false, about: "plane", leftOut: ["hand-left", "hand-right"] };
+    const { shot: after, report } = await paste(shot, liftKeys(shot, WHOLE_FIGURE), settings);
+    expect(sampleCurve(after.base["root.moveX"], 25)).toBeCloseTo(-0.9, 9);
+    expect(after.base["hand-left.rotateX"]).toBe(shot.base["hand-left.rotateX"]);
+    expect(report.notes).toContain("Left out: hand left, hand right.");
+  });
 });
 
 describe("bad input", () => {

@@ -6,7 +6,7 @@ import type { Operation } from "../operation.ts";
 import { keyChannels } from "../shared/keyChannels.ts";
 import { layerPose } from "../shared/layerPose.ts";
 import { mirrorReport } from "../shared/mirrorReport.ts";
-import { mirrorOptions, poseMirror } from "../shared/mirrorSettings.ts";
+import { mirrorIfWished, mirrorOptions } from "../shared/mirrorSettings.ts";
 import { overwrittenKeys, sayOverwritten } from "../shared/overwritten.ts";
 import { sayKeyed } from "../shared/sayKeyed.ts";
 import { needSomething, outcome, wantedChannels } from "../shared/scope.ts";
@@ -19,10 +19,7 @@ const settings = z.object({
     .boolean()
     .default(true)
     .meta({ title: "Mirrored", help: "Left and right exchanged; the heading and the place of the figure stay." }),
-  about: poseMirror.about.meta({ ...poseMirror.about.meta(), when: { mirrored: true } }),
-  facing: poseMirror.facing.meta({ ...poseMirror.facing.meta(), when: { mirrored: true, about: "plane" } }),
-  along: poseMirror.along.meta({ ...poseMirror.along.meta(), when: { mirrored: true, about: "plane" } }),
-  leftOut: poseMirror.leftOut.meta({ ...poseMirror.leftOut.meta(), when: { mirrored: true } }),
+  ...mirrorIfWished,
 });
 
 /** Paste a pose, as it is or mirrored, at another frame. */

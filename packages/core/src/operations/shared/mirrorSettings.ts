@@ -51,6 +51,14 @@ const wayLabels = {
 };
 const ways = ["middle", "way", "plane"] as const;
 
+/** The same where mirroring is one of several wishes. */
+export const mirrorIfWished = Object.fromEntries(
+  Object.entries(poseMirror).map(([name, setting]) => {
+    const { when, ...told } = setting.meta() as { when?: object };
+    return [name, setting.meta({ ...told, when: { mirrored: true, ...when } })];
+  }),
+) as typeof poseMirror;
+
 /** Settings for mirroring motion over frames. */
 export const rangeMirror = {
   about: z.enum(ways).default("middle").meta({ title: "Mirrored in", labels: wayLabels }),

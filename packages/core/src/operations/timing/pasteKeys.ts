@@ -12,6 +12,8 @@ import { clipPairs } from "./clipPairs.ts";
 import { holdAt } from "./insertHold.ts";
 import { joinKeys } from "../shared/joinKeys.ts";
 import type { Operation, Scope } from "../operation.ts";
+import { mirrorIfWished, mirrorOptions } from "../shared/mirrorSettings.ts";
+import { mirrorReport } from "../shared/mirrorReport.ts";
 import { prepareClip } from "./prepareClip.ts";
 import { retime } from "./retime.ts";
 import { changeCurves, outcome } from "../shared/scope.ts";
@@ -43,6 +45,7 @@ const settings = z.object({
     .meta({ title: "Length", unit: "percent", max: 400, step: 5, help: "Of its own: 200 % is half as fast." }),
   reversed: z.boolean().default(false).meta({ title: "Reversed" }),
   mirrored: z.boolean().default(false).meta({ title: "Mirrored", help: "Left and right exchanged." }),
+  ...mirrorIfWished,
   to: z
     .enum(["same", "picked"])
     .default("same")
@@ -102,9 +105,11 @@ export const pasteKeys: Operation<Settings> = {
         ? [`${missing.length} of ${countedWord(Object.keys(clip.curves).length, "curve")} have no place here: ${listed(missing)}.`]
         : [];
     const summary = `Pasted ${countedWord(count, "key")} on ${laid.size} ${laid.size === 1 ? "curve" : "curves"}, frames ${s.at} to ${round(end)}`;
-    return outcome(shot, { ...after, range: { start: shot.range.start, end: grown } }, summary, {
-      warnings: [...warnings, ...scenery],
-      notes,
+    const whole = { ...after, range: { start: shot.range.start, end: grown } };
+    const told = s.mirrored ? mirrorReport(shot, whole, scope, [], mirrorOptions(shot, s)) : { warnings: [], notes: [] };
+    return outcome(shot, whole, summary, {
+      warnings: [...warnings, ...told.warnings, ...scenery],
+      notes: [...notes, ...told.notes],
     });
   },
 };

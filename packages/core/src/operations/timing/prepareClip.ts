@@ -4,9 +4,10 @@ import { turnedKeys } from "../../curve/turn.ts";
 import { KneaderError } from "../../errors.ts";
 import type { Clip } from "../../model/clip.ts";
 import { framesPerSecond, type Shot } from "../../model/shot.ts";
+import { mirrorOptions, type MirrorSettings } from "../shared/mirrorSettings.ts";
 import { mirrorClip } from "../poses/mirrorClip.ts";
 
-interface ClipChange {
+interface ClipChange extends MirrorSettings {
   readonly keys: Clip;
   readonly mirrored: boolean;
   readonly reversed: boolean;
@@ -16,7 +17,7 @@ interface ClipChange {
 
 /** The clip in this shot's frames, mirrored, stretched and turned round as asked. */
 export function prepareClip(shot: Shot, s: ClipChange): Clip {
-  const clip = s.mirrored ? mirrorClip(shot, s.keys) : s.keys;
+  const clip = s.mirrored ? mirrorClip(shot, s.keys, shot.base, mirrorOptions(shot, s)) : s.keys;
   if (Object.keys(clip.curves).length === 0)
     throw new KneaderError("no-match", "Paste keys: none of the copied controls is ever mirrored.", "Paste them as they are.");
   const stretch = (framesPerSecond(shot.rate) / framesPerSecond(clip.rate)) * (s.takes / 100);
