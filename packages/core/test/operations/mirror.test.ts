@@ -1,28 +1,18 @@
 import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
+import { Tangent } from "../../src/curve/curve.ts";
 import { curveFrom } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { readPose } from "../../src/evaluate/readPose.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { makeMirrorer } from "../../src/figure/mirror.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { checkSettings, operations } from "../../src/operations/catalogue.ts";
-import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
-import { runOperation } from "../../src/operations/runOperation.ts";
+import { operations } from "../../src/operations/catalogue.ts";
 import { captureShot } from "../help/capture.ts";
 import { someTimes } from "../help/random.ts";
+import { run } from "../help/run.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
 const { mirrorPose, mirrorRange, otherHalf } = operations;
-
-async function run<Settings>(operation: Operation<Settings>, shot: Shot, settings: object = {}, scope: Partial<Scope> = {}) {
-  return runOperation(
-    operation,
-    shot,
-    { ...WHOLE_FIGURE, ...scope },
-    checkSettings(operation as Operation, settings) as Settings,
-    noContext,
-  );
-}
 
 /** Where a control stands relative to another one's place, at a frame. */
 function placeOf(shot: Shot, id: string, frame: number, beside?: string): number[] {
@@ -177,6 +167,46 @@ describe("a range mirrored in place", () => {
     expect([...is.values]).toEqual([...was.values].map((value) => -value));
     expect([...is.kindOut]).toEqual([...was.kindOut]);
     for (const time of someTimes(1, 49, 20)) expect(sampleCurve(is, time)).toBeCloseTo(-sampleCurve(was, time), 12);
+  });
+
+  test("a cycle stays one: its rounds are mirrored with it, no key more", async () => {
+    const { shot: cycle } = await run(operations.runOn, (await run(otherHalf, await halfAWalk())).shot, { kind: "travel" });
+    const { shot } = await run(mirrorRange, cycle);
+    for (const [key, curve] of Object.entries(shot.base)) {
+      expect([key, curve.runOut]).toEqual([key, cycle.base[key]?.runOut ?? curve.runOut]);
+      expect(curve.times.length).toBeLessThanOrEqual(11);
+    }
+    const mirrorer = makeMirrorer(cycle.rig);
+    for (const frame of [4, 20, 33, 51, 70]) {
+      const [pose, image] = [readPose(cycle, frame), readPose(shot, frame)];
+      const want = mirrorer.pose(pose, pose);
+      for (const key of Object.keys(cycle.base)) expect(image[key]).toBeCloseTo(want[key], 6);
+    }
+  });
+
+  test("stepped keys and keys between frames stay what they are; a locked channel stays, and who is beside for it is said", async () => {
+    const stepped = smallShot({
+      "arm-left.rotateZ": curveFrom(
+        [
+          [1, -60],
+          [13.4, 10],
+          [25, 40],
+        ],
+        Tangent.stepped,
+      ),
+    });
+    const { shot: after } = await run(mirrorRange, stepped);
+    expect([...after.base["arm-right.rotateZ"].times]).toEqual([1, 13.4, 25]);
+    for (const time of [1, 13.3, 13.5, 30])
+      expect(sampleCurve(after.base["arm-right.rotateZ"], time)).toBe(-sampleCurve(stepped.base["arm-left.rotateZ"], time));
+    // Within a range that holds all its keys a curve still is what it was outside.
+    const { shot: part } = await run(mirrorRange, stepped, {}, { range: { start: 1, end: 30 } });
+    expect(sampleCurve(part.base["arm-right.rotateZ"], 40)).toBe(0);
+    expect(sampleCurve(part.base["arm-left.rotateZ"], 40)).toBe(40);
+    const locked = { ...movingShot(), locked: ["arm-left.rotateZ"] };
+    const { shot: kept, report } = await run(mirrorRange, locked);
+    expect(kept.base["arm-left.rotateZ"]).toBe(locked.base["arm-left.rotateZ"]);
+    expect(report.off?.map(({ control }) => control)).toContain("hand-left");
   });
 
   test("outside a range nothing changes at whole frames, also of what had no keys; the report names who is left out", async () => {

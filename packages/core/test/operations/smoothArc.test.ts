@@ -5,15 +5,12 @@ import { arcPaths } from "../../src/evaluate/arcPaths.ts";
 import { bendsOf, turnsOf, worstBend } from "../../src/figure/bends.ts";
 import { calmPlaces } from "../../src/figure/calmArc.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { checkSettings } from "../../src/operations/catalogue.ts";
 import { smoothArc } from "../../src/operations/clean/smoothArc.ts";
-import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
-import { runOperation } from "../../src/operations/runOperation.ts";
+import type { Scope } from "../../src/operations/operation.ts";
+import { run as runChecked } from "../help/run.ts";
 import { smallShot } from "../help/shots.ts";
 
-async function run(shot: Shot, settings: object, scope: Partial<Scope>) {
-  return runOperation(smoothArc, shot, { ...WHOLE_FIGURE, ...scope }, checkSettings(smoothArc as Operation, settings) as never, noContext);
-}
+const run = (shot: Shot, settings: object, scope: Partial<Scope>) => runChecked(smoothArc, shot, settings, scope);
 
 const frames = ({ range }: Shot) => Float64Array.from({ length: range.end - range.start + 1 }, (_, n) => range.start + n);
 const path = (shot: Shot, control: string) => arcPaths(shot, [control], frames(shot))[0].places;

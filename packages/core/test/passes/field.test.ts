@@ -9,26 +9,16 @@ import { shotToJson } from "../../src/formats/schema.ts";
 import { meanTurn } from "../../src/maths/meanTurn.ts";
 import { quatAngle } from "../../src/maths/rotation.ts";
 import type { Curves, Pass, Shot } from "../../src/model/shot.ts";
-import { checkSettings, operations } from "../../src/operations/catalogue.ts";
-import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { operations } from "../../src/operations/catalogue.ts";
+import { type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { placeOnField, poseOfFrame } from "../../src/operations/passes/poseField.ts";
-import { runOperation } from "../../src/operations/runOperation.ts";
 import type { PoseField } from "../../src/passes/field.ts";
 import { checkPasses } from "../../src/passes/checkPasses.ts";
 import { someTimes } from "../help/random.ts";
+import { run } from "../help/run.ts";
 import { movingShot } from "../help/shots.ts";
 
 const { poseField, bakePasses, scaleRig } = operations;
-
-async function run<Settings>(operation: Operation<Settings>, shot: Shot, settings: object = {}, scope: Partial<Scope> = {}) {
-  return runOperation(
-    operation,
-    shot,
-    { ...WHOLE_FIGURE, ...scope },
-    checkSettings(operation as Operation, settings) as Settings,
-    noContext,
-  );
-}
 
 const frames = [1, 13, 25, 49];
 const posesOf = (shot: Shot) =>

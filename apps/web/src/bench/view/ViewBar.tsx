@@ -1,6 +1,6 @@
 import { Button, Dropdown, Popover, Segmented, Tooltip } from "antd";
 import { Columns3, Expand, Ghost, Mountain, PersonStanding, Spline } from "lucide-react";
-import { memo } from "react";
+import { memo, type ReactNode } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { runCommand } from "../commands/commands.ts";
 import { commandShortcut } from "../commandKeys.ts";
@@ -31,32 +31,25 @@ export const ViewBar = memo(function ViewBar({ hasSet }: { hasSet: boolean }) {
       />
     </Tooltip>
   );
+  const withSettings = (label: string, title: string, on: boolean, Icon: typeof Ghost, settings: ReactNode, change: () => void) => (
+    <Popover placement="bottom" trigger="hover" mouseEnterDelay={0.35} title={title} content={settings}>
+      <Button
+        size="small"
+        type="text"
+        className={on ? "pressed" : ""}
+        aria-label={label}
+        aria-pressed={on}
+        icon={<Icon size={15} />}
+        onClick={change}
+      />
+    </Popover>
+  );
   return (
     <div className="view-bar">
       <Segmented size="small" aria-label="Camera" value={camera} options={[...cameras]} onChange={(value) => set({ camera: value })} />
       <div className="view-switches" role="group" aria-label="What is drawn">
-        <Popover placement="bottom" trigger="hover" mouseEnterDelay={0.35} title="Ghosts" content={<GhostSettings />}>
-          <Button
-            size="small"
-            type="text"
-            className={ghosts ? "pressed" : ""}
-            aria-label="Ghosts"
-            aria-pressed={ghosts}
-            icon={<Ghost size={15} />}
-            onClick={() => set({ ghosts: !ghosts })}
-          />
-        </Popover>
-        <Popover placement="bottom" trigger="hover" mouseEnterDelay={0.35} title="Arc of the picked controls" content={<ArcSettings />}>
-          <Button
-            size="small"
-            type="text"
-            className={arc ? "pressed" : ""}
-            aria-label="Arc"
-            aria-pressed={arc}
-            icon={<Spline size={15} />}
-            onClick={() => set({ arc: !arc })}
-          />
-        </Popover>
+        {withSettings("Ghosts", "Ghosts", ghosts, Ghost, <GhostSettings />, () => set({ ghosts: !ghosts }))}
+        {withSettings("Arc", "Arc of the picked controls", arc, Spline, <ArcSettings />, () => set({ arc: !arc }))}
         {hasSet &&
           toggle("Set", "The set, or a plain room with a grid to judge movement against", !room, Mountain, () => set({ room: !room }))}
         <Dropdown

@@ -53,6 +53,7 @@ export function mirrorClip(shot: Shot, clip: Clip, beside: Curves = shot.base, o
           const model = keyOn(like, time) >= 0 ? keyAt(like, keyOn(like, time)) : freeKey(time);
           return { ...model, time, value: values[at], slopeIn: slopeIn[at], slopeOut: slopeOut[at] };
         }),
+        like,
       );
     }
   }

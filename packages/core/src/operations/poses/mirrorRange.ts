@@ -2,7 +2,7 @@ import { z } from "zod";
 import { type Curve, keysOf, makeKey, Tangent } from "../../curve/curve.ts";
 import { insertKeyOn, shiftFrom } from "../../curve/edit.ts";
 import { curveFromKeys, curveKeeping } from "../../curve/make.ts";
-import { keyedAtEnds, sealRange } from "../../curve/sealRange.ts";
+import { sealRange } from "../../curve/sealRange.ts";
 import { KneaderError } from "../../errors.ts";
 import { type Clip, controlsFor } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, controlById, restValue, splitChannelKey } from "../../model/rig.ts";
@@ -37,7 +37,8 @@ export const mirrorRange: Operation<z.infer<typeof settings>> = {
     const range = scopeRange(shot, scope);
     const layer = scope.layer;
     const options = mirrorOptions(shot, s, layerPose(shot, layer, range.start), layerPose(shot, layer, range.end));
-    const clip = liftBothSides(shot, scope, range);
+    const asTheyAre = holdsAllKeys(shot, scope, range);
+    const clip = liftBothSides(shot, scope, range, asTheyAre);
     const image = mirrorClip(shot, clip, layer === BASE ? shot.base : {}, options);
     const wanted = new Set(wantedChannels(shot, scope));
     const curves = layerCurves(shot, layer);
@@ -47,7 +48,7 @@ export const mirrorRange: Operation<z.infer<typeof settings>> = {
       const laid = shiftFrom(curve, Number.NEGATIVE_INFINITY, range.start);
       // What has no keys and is given none that change anything stays without.
       if (!(key in curves) && isRest(laid, key)) continue;
-      changed[key] = inPlace(shot, key, curves[key], laid, range);
+      changed[key] = asTheyAre ? laid : inPlace(shot, key, curves[key], laid, range);
     }
     needSomething(Object.keys(changed), "Mirror range");
     const after = changeCurves(shot, layer, changed);
@@ -69,21 +70,35 @@ export const mirrorRange: Operation<z.infer<typeof settings>> = {
   },
 };
 
-/**
- * The curves of a span with keys at both of its ends, of those in scope and of all that mirrored ones are worked out from.
- * One that only its partner has is there as it rests. Errors: `nothing-in-scope`.
- */
-export function liftBothSides(shot: Shot, scope: Scope, { start, end }: FrameRange): Clip {
+/** The channels in scope with those of all partners, which may not be picked themselves. */
+function bothSides(shot: Shot, scope: Scope): ChannelKey[] {
+  return isWhole(scope) ? channelsMeant(shot, scope) : channelsMeant(shot, { ...scope, controls: null, channels: null, keys: null });
+}
+
+/** Is a span the whole shot with all its keys, so that curves can be taken as they are, rounds and all? */
+function holdsAllKeys(shot: Shot, scope: Scope, { start, end }: FrameRange): boolean {
+  if (start > shot.range.start || end < shot.range.end) return false;
   const curves = layerCurves(shot, scope.layer);
-  // Also those of partners that are not picked themselves.
-  const meant = isWhole(scope) ? channelsMeant(shot, scope) : channelsMeant(shot, { ...scope, controls: null, channels: null, keys: null });
+  return bothSides(shot, scope).every((key) => {
+    const times = curves[key]?.times ?? [];
+    return times.length === 0 || (times[0] >= start - 1e-6 && times[times.length - 1] <= end + 1e-6);
+  });
+}
+
+/**
+ * The curves of a span with keys at both of its ends (or `asTheyAre`), of those in scope and of all that mirrored ones are
+ * worked out from. One that only its partner has is there as it rests. Errors: `nothing-in-scope`.
+ */
+export function liftBothSides(shot: Shot, scope: Scope, { start, end }: FrameRange, asTheyAre = false): Clip {
+  const curves = layerCurves(shot, scope.layer);
+  const meant = bothSides(shot, scope);
   const lifted: Record<ChannelKey, Curve> = {};
   // What a replacing pass does not have goes on as it is below it; a scale that is not added to has no value for that.
   const takesNeutral = (channel: string) => scope.layer === BASE || (!replacingPass(shot, scope.layer) && !channel.startsWith("scale"));
   for (const key of meant) {
     const { control, channel } = splitChannelKey(key);
     const other = controlById(shot.rig, control)?.partner;
-    if (key in curves) lifted[key] = shiftFrom(partOf(curves[key], start, end), Number.NEGATIVE_INFINITY, -start);
+    if (key in curves) lifted[key] = shiftFrom(asTheyAre ? curves[key] : partOf(curves[key], start, end), Number.NEGATIVE_INFINITY, -start);
     else if (other && channelKey(other, channel) in curves && takesNeutral(channel))
       lifted[key] = steady(0, end - start, scope.layer === BASE ? restValue(channel) : 0);
   }
@@ -123,7 +138,8 @@ function isRest({ values, slopeIn, slopeOut }: Curve, key: ChannelKey): boolean 
 function inPlace(shot: Shot, key: ChannelKey, present: Curve | undefined, laid: Curve, { start, end }: FrameRange): Curve {
   const beside = { start: start > shot.range.start ? start - 1 : start, end: end < shot.range.end ? end + 1 : end };
   if (present) {
-    const ended = keyedAtEnds(present, beside);
+    // Also where it holds a value there, before its first key or after its last.
+    const ended = [beside.start, beside.end].filter((time) => time < start || time > end).reduce(insertKeyOn, present);
     return sealRange(ended, joinKeys(ended, keysOf(laid), "replace"), beside);
   }
   // A channel that had no key is at rest there.

@@ -31,6 +31,15 @@ interface Traced {
   readonly paths: readonly ArcPath[];
 }
 
+const NOTHING = { marks: [] as readonly ArcMark[], bends: [] as readonly ArcBend[] };
+
+/** The paths of controls in a shot, worked out anew only where they differ from those traced before. */
+function trace(known: Traced | null, shot: Shot, controls: readonly string[], frames: Float64Array): Traced {
+  const names = controls.join();
+  const isSame = known !== null && known.controls === names && known.frames === frames;
+  return { shot, frames, controls: names, paths: arcPaths(shot, controls, frames, isSame ? known : undefined) };
+}
+
 /**
  * The arcs of the picked controls. Their marks tell their frame under the pointer, a click goes there, and a mark that is
  * dragged takes the control there at its frame. While something is tried the arc as it was stays, pale.
@@ -48,41 +57,36 @@ export function useArcs(shot: Shot, given: Shot, arcs: readonly ArcOf[], cameraN
   const isFlat = arcFlat && cameraName === "shot" && given.rig.controls.some(({ role }) => role === "camera");
 
   const last = useRef<Traced | null>(null);
-  const trace = (from: Shot): readonly ArcPath[] => {
-    const controls = arcs.map(({ control }) => control);
-    const known = last.current;
-    const isSame = known !== null && known.controls === controls.join() && known.frames === frames;
-    const paths = arcPaths(from, controls, frames, isSame ? known : undefined);
-    last.current = { shot: from, frames, controls: controls.join(), paths };
-    return paths;
-  };
-
   const drawing = useMemo(() => (arcs.length > 0 ? new ArcDrawing(arcs.length, frames.length) : null), [arcs.length, frames.length]);
   useEffect(() => () => drawing?.dispose(), [drawing]);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is traced follows from these alone
   const traced = useMemo(() => {
-    if (!drawing) return { marks: [] as ArcMark[], bends: [] as ArcBend[], flats: [] as Float64Array[], drawn: [] as DrawnPath[] };
-    const paths = trace(of);
+    if (!drawing) return NOTHING;
+    const controls = arcs.map(({ control }) => control);
+    last.current = trace(last.current, of, controls, frames);
+    const { paths } = last.current;
     const cameraAt = isFlat ? shotCameraAt(of, aspect) : null;
-    const flats = cameraAt ? paths.map((path) => flatPlaces(path, cameraAt)) : [];
-    const marks = paths.flatMap((path, i) => marksOf(of, path, flats[i] ?? path.places, new Set(arcs[i].keys), cameraAt !== null));
-    const bends = paths.map((path, i) => arcBends(of, path, flats[i] ?? null, aspect));
-    const drawn = paths.map((path, i): DrawnPath => {
-      const places = flats[i] ? beforeCamera(flats[i], camera as PerspectiveCamera) : path.places;
-      const at = (n: number) => [places[3 * n], places[3 * n + 1], places[3 * n + 2]];
+    const shown = paths.map((path, i) => {
       const keys = new Set(arcs[i].keys);
-      const keyed = Array.from(frames, (time, n) => (keys.has(time) ? at(n) : [])).flat();
-      return { places, keyed, bends: showsBends ? bends[i].flatMap((bend) => at(bend.at)) : [] };
+      const flat = cameraAt && flatPlaces(path, cameraAt);
+      const places = flat ? beforeCamera(flat, camera as PerspectiveCamera) : path.places;
+      const at = (n: number) => [places[3 * n], places[3 * n + 1], places[3 * n + 2]];
+      const bends = showsBends ? arcBends(of, path, flat, aspect) : [];
+      const drawn: DrawnPath = {
+        places,
+        keyed: Array.from(frames, (time, n) => (keys.has(time) ? at(n) : [])).flat(),
+        bends: bends.flatMap((bend) => at(bend.at)),
+      };
+      return { drawn, bends, marks: marksOf(of, path, flat ?? path.places, keys, flat !== null) };
     });
-    drawing.update(drawn);
-    return { marks, bends: bends.flat(), flats, drawn };
-  }, [drawing, of, arcs, frames, isFlat, aspect, showsBends]);
+    drawing.update(shown.map(({ drawn }) => drawn));
+    return { marks: shown.flatMap(({ marks }) => marks), bends: shown.flatMap(({ bends }) => bends) };
+  }, [drawing, of, arcs, frames, isFlat, aspect, showsBends, camera]);
   useEffect(() => {
     invalidate();
-    useArcState.setState({ bends: showsBends ? [...traced.bends].sort((a, b) => a.frame - b.frame) : [] });
+    useArcState.setState({ bends: [...traced.bends].sort((a, b) => a.frame - b.frame) });
     return () => useArcState.setState({ bends: [] });
-  }, [traced, showsBends, invalidate]);
+  }, [traced, invalidate]);
 
   const before = useBefore(of === given ? null : given, arcs, frames);
   // Flat arcs hang before the camera wherever that goes.
