@@ -135,26 +135,28 @@ function CurveNotes({ shot, layer, drawn }: { shot: Shot; layer: string; drawn: 
   const wanted = channels.length === 0 && controls.length > 0 ? countWanted(shot, layer, controls, hidden) : drawn.length;
   return (
     <>
-      {controls.length + channels.length === 0 && drawn.length > 0 && !ownControl(shot, layer) && (
-        <p className="quiet more-curves" title="Nothing is picked, so operations work on the whole figure; drawn is what moves most">
-          Drawn: {controlById(shot.rig, splitChannelKey(drawn[0].key).control)?.name}. In scope:{" "}
-          {everything ? "everything" : "the whole figure"}
-        </p>
-      )}
       {drawn.length === 0 && <p className="quiet empty-line over">{sayEmpty(shot, layer, hidden.size > 0)}</p>}
-      {drawn.some(({ whole }) => whole !== null) && (
-        <p className="quiet more-curves">
-          {layer === BASE
-            ? "Edged line: the result of all passes"
-            : "Dots: below this pass. Edged line: the result; drag it to key this pass, in a range to nudge it"}
-        </p>
-      )}
-      {drawn.some(({ played }) => played !== null) && <p className="quiet more-curves">Thin line: as the passes play it in time</p>}
-      {wanted > MOST_CURVES && (
-        <p className="quiet more-curves">
-          {drawn.length} of {wanted} curves. Pick channels to see others.
-        </p>
-      )}
+      <div className="curve-notes">
+        {controls.length + channels.length === 0 && drawn.length > 0 && !ownControl(shot, layer) && (
+          <p className="quiet" title="Nothing is picked, so operations work on the whole figure; drawn is what moves most">
+            Drawn: {controlById(shot.rig, splitChannelKey(drawn[0].key).control)?.name}. In scope:{" "}
+            {everything ? "everything" : "the whole figure"}
+          </p>
+        )}
+        {drawn.some(({ whole }) => whole !== null) && (
+          <p className="quiet">
+            {layer === BASE
+              ? "Edged line: the result of all passes"
+              : "Dots: below this pass. Edged line: the result; drag it to key this pass, in a range to nudge it"}
+          </p>
+        )}
+        {drawn.some(({ played }) => played !== null) && <p className="quiet">Thin line: as the passes play it in time</p>}
+        {wanted > MOST_CURVES && (
+          <p className="quiet">
+            {drawn.length} of {wanted} curves. Pick channels to see others.
+          </p>
+        )}
+      </div>
     </>
   );
 }
