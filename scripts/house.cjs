@@ -15,6 +15,6 @@ const floors = [
 ];
 
 /** The rooms of operations in the same way: what several share lies lowest. The catalogue and what runs operations stand above all. */
-const rooms = ["shared", "spaces", "actions", "loops", "poses", "values", "clean", "passes", "timing"];
+const rooms = ["shared", "actions", "loops", "poses", "values", "clean", "spaces", "passes", "timing"];
 
 module.exports = { floors, rooms };

@@ -24,6 +24,7 @@ const verbs: Readonly<Record<string, string>> = {
   Mirrored: "mirror",
   Moved: "move",
   Pasted: "paste",
+  Planted: "plant",
   Recorded: "record",
   Removed: "remove",
   Resampled: "resample",
@@ -35,6 +36,7 @@ const verbs: Readonly<Record<string, string>> = {
   Smoothed: "smooth",
   Staggered: "stagger",
   Swapped: "swap",
+  Switched: "switch",
   Turned: "turn",
   Untwisted: "untwist",
 };

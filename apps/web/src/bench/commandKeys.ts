@@ -57,7 +57,7 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   [operations.mirrorPose.id]: "x",
   [operations.otherHalf.id]: "shift+x",
   [operations.bakePasses.id]: "b",
-  [operations.bakeFollow.id]: "shift+b",
+  [operations.bakeDown.id]: "shift+b",
   [operations.saveAction.id]: "shift+s",
 };
 

@@ -4,6 +4,7 @@ import {
   type ChannelKey,
   channelsMeant,
   computedKind,
+  constraintKind,
   curvesInScope,
   freshId,
   type KeyMap,
@@ -43,6 +44,9 @@ export function ownValue(shot: Shot, layer: string, key: ChannelKey, frame: numb
   const own = ownControl(shot, layer);
   // What is not keyed over time stands in the settings.
   if (own) {
+    const tie = shot.constraints.find(({ id }) => id === layer);
+    const said = tie && constraintKind(tie.kind)?.channels(tie.settings);
+    if (said) return said.find(({ name }) => name === splitChannelKey(key).channel)?.otherwise ?? 0;
     const pass = shot.passes.find(({ id }) => id === layer);
     const { channel } = splitChannelKey(key);
     return pass ? (computedKind(pass.kind)?.fixed?.(pass, channel) ?? Number(pass.settings[channel] ?? 0)) : 0;

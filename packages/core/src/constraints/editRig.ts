@@ -52,10 +52,16 @@ export function reparent(shot: Shot, ids: readonly string[], parent: string | nu
   return withControls(shot, controls);
 }
 
+/** Put a new control into the rig, where it says it hangs and rests. Errors: `in-use` for a taken id, `not-found`. */
+export function addControl(shot: Shot, made: Control): Shot {
+  if (controlById(shot.rig, made.id)) throw new KneaderError("in-use", `The rig has a control "${made.id}" already.`);
+  if (made.parent !== null) controlOf(shot, made.parent);
+  return withControls(shot, [...shot.rig.controls, made]);
+}
+
 /** Put a new control above others, which then hang on it and rest where they did. Errors: `not-found`, `in-use` for a taken id. */
 export function insertAbove(shot: Shot, made: Control, ids: readonly string[]): Shot {
-  if (controlById(shot.rig, made.id)) throw new KneaderError("in-use", `The rig has a control "${made.id}" already.`);
-  return reparent(withControls(shot, [made, ...shot.rig.controls]), ids, made.id);
+  return reparent(addControl(shot, made), ids, made.id);
 }
 
 /** Take a control out: what hung on it hangs on the one above; its curves, marks and constraints go with it. Errors: `not-found`. */
@@ -76,10 +82,8 @@ export function takeOut(shot: Shot, id: string): Shot {
     rig,
     base: kept(freed.base),
     passes: freed.passes.map((pass) => ({ ...pass, curves: kept(pass.curves), members: pass.members?.filter(stays) ?? null })),
-    constraints: freed.constraints.filter((constraint) => {
-      const { reads, writes } = tiesOf(constraint);
-      return ![...reads, ...writes].includes(id);
-    }),
+    // What only looks at it stays, without a say: its row tells that its target is gone.
+    constraints: freed.constraints.filter((constraint) => !tiesOf(constraint).writes.includes(id)),
     locked: freed.locked.filter(stays),
     sets: freed.sets.map((set) => ({ ...set, channels: set.channels.filter(stays) })),
   };

@@ -1,7 +1,14 @@
 import { KneaderError } from "../errors.ts";
 import type { Rig } from "../model/rig.ts";
 import type { Constraint, Shot } from "../model/shot.ts";
-import { tiesOf } from "./ledControls.ts";
+import { partsOf, tiesOf } from "./ledControls.ts";
+
+/** What of a constraint is one step: all it leads, or one control of it. */
+interface Part {
+  readonly constraint: Constraint;
+  /** Ids of the controls it puts elsewhere. */
+  readonly writes: readonly string[];
+}
 
 /**
  * What has to be worked out before what: a step puts a control under the one above it, or applies a constraint. What
@@ -9,8 +16,8 @@ import { tiesOf } from "./ledControls.ts";
  * they stand before it; constraints on one control come in the order of the list.
  */
 export interface Graph {
-  readonly constraints: readonly Constraint[];
-  /** Names of the steps: first each control of the rig, then each constraint. */
+  readonly parts: readonly Part[];
+  /** Names of the steps: first each control of the rig, then each part of a constraint. */
   readonly names: readonly string[];
   /** By step: the steps it waits for. */
   readonly needs: readonly (readonly number[])[];
@@ -22,15 +29,13 @@ export interface Graph {
 export function graphOf(rig: Rig, given: readonly Constraint[], also: readonly (number | undefined)[] = []): Graph {
   const index = new Map(rig.controls.map((control, i) => [control.id, i]));
   const known = (ids: readonly string[]) => ids.map((id) => index.get(id)).filter((i): i is number => i !== undefined);
-  const constraints = given.filter((constraint) => {
+  const present = given.filter((constraint) => {
     const { reads, writes } = tiesOf(constraint);
     return constraint.on && writes.length > 0 && [...reads, ...writes].every((id) => index.has(id));
   });
+  const parts = present.flatMap((constraint) => partsOf(constraint).map(({ writes }) => ({ constraint, writes })));
   const first = rig.controls.length;
-  const ties = constraints.map((constraint) => {
-    const { reads, writes } = tiesOf(constraint);
-    return { reads: known(reads), writes: known(writes) };
-  });
+  const ties = parts.map(({ constraint, writes }) => ({ reads: known(tiesOf(constraint).reads), writes: known(writes) }));
   const writers = rig.controls.map((_, i) => ties.flatMap(({ writes }, c) => (writes.includes(i) ? [c] : [])));
   const settles = rig.controls.map((_, i) => [i, ...writers[i].map((c) => first + c)]);
   const needs: number[][] = rig.controls.map(({ parent }, i) => {
@@ -44,7 +49,8 @@ export function graphOf(rig: Rig, given: readonly Constraint[], also: readonly (
     const earlier = writes.flatMap((i) => writers[i].filter((other) => other < c).map((other) => first + other));
     needs.push([...writes, ...earlier, ...reads.flatMap((i) => (writes.includes(i) ? [i] : settles[i]))]);
   });
-  return { constraints, names: [...rig.controls.map(({ name }) => name), ...constraints.map(({ name }) => name)], needs, settles };
+  const names = [...rig.controls.map(({ name }) => name), ...parts.map(({ constraint }) => constraint.name)];
+  return { parts, names, needs, settles };
 }
 
 /** The steps in an order in which each comes after what it needs: all, or those for some controls. A circle is cut somewhere. */
@@ -96,7 +102,7 @@ export function refuseCircles({ rig, constraints }: Pick<Shot, "rig" | "constrai
   if (!circle) return;
   // A step of a constraint is told by the control it leads.
   const first = rig.controls.length;
-  const led = circle.map((step) => (step < first ? graph.names[step] : nameOf(rig, tiesOf(graph.constraints[step - first]).writes[0])));
+  const led = circle.map((step) => (step < first ? graph.names[step] : nameOf(rig, graph.parts[step - first].writes[0])));
   const names = led.filter((name, i) => name !== led[i - 1]);
   if (names[names.length - 1] !== names[0]) names.push(names[0]);
   const told = names.map((name) => `"${name}"`);

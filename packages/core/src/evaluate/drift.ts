@@ -1,4 +1,4 @@
-import { inPieces } from "./bakeMotion.ts";
+import { inPieces } from "./inPieces.ts";
 import { ledControls } from "../constraints/ledControls.ts";
 import { placeAt, worldAt } from "../figure/rigLayout.ts";
 import { makePlayer } from "./makePlayer.ts";
@@ -21,7 +21,7 @@ export interface Drift {
   readonly turn: DriftPlace;
   /** Worst distance between the controls' world places, scene units. */
   readonly place: DriftPlace;
-  /** Worst turn at each frame of the range, for a chart. */
+  /** Worst turn at each frame of the range (or until the next, where looked at between), for a chart. */
   readonly turnPerFrame: Float64Array;
   readonly placePerFrame: Float64Array;
   readonly start: number;
@@ -30,6 +30,8 @@ export interface Drift {
 export interface DriftOptions {
   /** Only these controls; all when left out. */
   readonly controls?: readonly string[];
+  /** Frames from one look to the next; 1 when left out. Charts have the worst of each whole frame. */
+  readonly step?: number;
 }
 
 const turned = new Float64Array(8);
@@ -76,8 +78,10 @@ function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: Drif
   const placePerFrame = new Float64Array(count);
   let turn: DriftPlace = { amount: 0, frame: start, control: pairs[0]?.id ?? "" };
   let place: DriftPlace = turn;
-  for (let n = 0; n < count; n++) {
-    const frame = start + n;
+  const looks = Math.max(1, Math.round(1 / (options.step ?? 1)));
+  for (let look = 0; look <= (count - 1) * looks; look++) {
+    const frame = start + look / looks;
+    const n = Math.floor(look / looks);
     a.pose(frame);
     b.pose(frame);
     for (const { id, i, j } of pairs) {
@@ -92,7 +96,7 @@ function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: Drif
       if (angle > turn.amount) turn = { amount: angle, frame, control: id };
       if (distance > place.amount) place = { amount: distance, frame, control: id };
     }
-    if (n % 64 === 63) yield n / count;
+    if (look % 64 === 63) yield n / count;
   }
   return { turn, place, turnPerFrame, placePerFrame, start };
 }

@@ -7,7 +7,7 @@ const made = new Map<string, Control>();
 
 function controlNamed(id: string, name: string, channels: readonly string[]): Control {
   let control = made.get(id);
-  if (control?.name !== name) {
+  if (control?.name !== name || control.channels.length !== channels.length) {
     control = makeControl(id, { name, channels });
     made.set(id, control);
   }
@@ -22,7 +22,7 @@ export function ownControl(shot: Pick<Shot, "passes" | "constraints">, layer: st
   if (layer === BASE) return null;
   const constraint = shot.constraints.find(({ id }) => id === layer);
   if (constraint) {
-    const channels = constraintKind(constraint.kind)?.channels ?? [];
+    const channels = constraintKind(constraint.kind)?.channels(constraint.settings) ?? [];
     return controlNamed(
       constraint.id,
       constraint.name,

@@ -129,38 +129,47 @@ export function readStage(stage: Stage, frame: number): void {
 /** Fill `turns` and `worlds` for a frame. */
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
-  const { joined, pending, order, steps, constraints, turned, worlds } = stage;
+  const { joined, pending, order, steps, riders, constraints, turned, attached } = stage;
   if (turned.size === 0 && order.length === joined.length) joinAll(stage);
   else {
     let count = 0;
     for (let n = 0; n < order.length; n++) if (joined[order[n]] === 0) pending[count++] = order[n];
     joinPending(stage, count);
   }
-  if (steps === null) for (let n = 0; n < order.length; n++) placeControl(stage, order[n], frame);
+  if (steps === null)
+    for (let n = 0; n < order.length; n++) {
+      placeControl(stage, order[n]);
+      const attach = attached[order[n]];
+      if (attach) rideAlong(stage, attach, order[n], frame);
+    }
   else
     for (let n = 0; n < steps.length; n++) {
-      if (steps[n] < joined.length) placeControl(stage, steps[n], frame);
-      else applyConstraint(constraints[steps[n] - joined.length], worlds, frame);
+      if (steps[n] < joined.length) placeControl(stage, steps[n]);
+      else applyConstraint(stage, constraints[steps[n] - joined.length]);
+      const rider = riders[n];
+      const attach = rider < 0 ? undefined : attached[rider];
+      if (attach) rideAlong(stage, attach, rider, frame);
     }
 }
 
-function placeControl(stage: Stage, i: number, frame: number): void {
-  const { slots, turns, worlds, values, restTurns, restMoves, attached } = stage;
+function placeControl(stage: Stage, i: number): void {
+  const { slots, turns, worlds, values, restTurns, restMoves } = stage;
   const slot = slots[i];
   if (slot.restTurned) {
     quatMultiply(own, 0, restTurns, i * 4, turns, i * 4);
     placeUnder(worlds, i, slot.parent, own, 0, values, restMoves);
   } else placeUnder(worlds, i, slot.parent, turns, i * 4, values, restMoves);
-  const attach = attached[i];
-  if (attach) rideAlong(stage, attach, i, frame);
 }
 
-function applyConstraint({ kind, slot, tracks }: AppliedConstraint, worlds: Float64Array, frame: number): void {
+/** What leads a control is read at the frame at which its own keys are: passes that hold or warp time take both along. */
+function applyConstraint({ standing, times }: Stage, { kind, slot, tracks, time }: AppliedConstraint): void {
+  const frame = times[time];
+  slot.frame = frame;
   for (let n = 0; n < tracks.length; n++) {
     const track = tracks[n];
     if (track !== null) slot.values[n] = sampleTrack(track, frame);
   }
-  kind.apply(worlds, slot);
+  kind.apply(standing, slot);
 }
 
 /** Put an attached control where it was before the camera at the held frame. The camera must be in place. */

@@ -1,6 +1,6 @@
 import { type Track, trackOf } from "../curve/track.ts";
 import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
-import { channelKey } from "../model/rig.ts";
+import { channelKey, type Rig } from "../model/rig.ts";
 import { BASE, type Constraint, type Pass, type Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 import { addsPass } from "../passes/adds.ts";
@@ -9,13 +9,15 @@ import { replacesPass } from "../passes/replaces.ts";
 import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
 import { computedCurves } from "./computedCurves.ts";
 import { isWeightless, makeFolds } from "./folds.ts";
-import type { ConstraintKind, ConstraintSlot } from "../constraints/constraintKind.ts";
+import { activeConstraints } from "../constraints/activeConstraints.ts";
+import type { ConstraintKind, ConstraintSlot, Standing } from "../constraints/constraintKind.ts";
 import { withRoomFor } from "./liveLayer.ts";
-import { graphOf, orderOf } from "../constraints/graph.ts";
+import { type Graph, graphOf, orderOf } from "../constraints/graph.ts";
 import { constraintKind } from "../constraints/kinds.ts";
 import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
-import { attributesAt, controlAt, layoutOf, turnAt } from "../figure/rigLayout.ts";
-import type { RotationOrder } from "../maths/rotation.ts";
+import { attributesAt, controlAt, layoutOf, moveAt, turnAt, worldAt } from "../figure/rigLayout.ts";
+import { placeUnder } from "./placeUnder.ts";
+import { quatMultiply, type RotationOrder } from "../maths/rotation.ts";
 import {
   type Batch,
   byNode,
@@ -40,6 +42,8 @@ interface ControlSlot {
 export interface AppliedConstraint {
   readonly kind: ConstraintKind;
   readonly slot: ConstraintSlot;
+  /** Index into `times` of the frame at which its channels are read: that of what it leads. */
+  readonly time: number;
   /** Null where a channel has no keys; what it then is stands in the slot's values. */
   readonly tracks: readonly (Track | null)[];
 }
@@ -68,7 +72,11 @@ export interface Stage {
   readonly order: readonly number[];
   /** Null when nothing is led: else what to do one after another, a control to put in place or (from `slots.length` on) a constraint to apply. */
   readonly steps: readonly number[] | null;
+  /** By step: the control that is where it will be after it and then rides along with a camera; −1: none. */
+  readonly riders: Int32Array;
   readonly constraints: readonly AppliedConstraint[];
+  /** The figure as constraints find it. */
+  readonly standing: Standing;
   readonly restTurns: Float64Array;
   readonly restMoves: Float64Array;
   /** Controls that some pass joins as rotations. */
@@ -85,15 +93,18 @@ export interface Stage {
   readonly pending: Int32Array;
 }
 
+const ownTurn = new Float64Array(4);
+
 export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakePlayer): Stage {
   const { live } = options;
   const shot = live ? withRoomFor(given, live) : given;
   const controls = shot.rig.controls;
-  const { channelIndex, controlIndex, rest, orders, restTurns, restMoves } = layoutOf(shot.rig);
+  const { channelIndex, controlIndex, parents, rest, orders, restTurns, restMoves } = layoutOf(shot.rig);
   const values = rest.slice();
   const turns = new Float64Array(controls.length * 4);
   const worlds = new Float64Array(controls.length * 16);
   const joined = new Uint8Array(controls.length);
+  const alone = new Float64Array(shot.constraints.length > 0 ? worlds.length : 0);
   const joining = makeBatch(controls.map((control) => control.order));
   const pending = new Int32Array(controls.length);
 
@@ -101,7 +112,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
   const attached = options.unattached ? [] : attachSlots(shot, active);
   const graph = graphOf(
     shot.rig,
-    options.free ? [] : shot.constraints,
+    options.free ? [] : activeConstraints(shot),
     controls.map((_, i) => attached[i]?.camera),
   );
   const wanted = controls.map((_, i) => i).filter((i) => !options.only || options.only.includes(controls[i].id));
@@ -160,8 +171,12 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     slots,
     orders,
     order,
-    steps: graph.constraints.length > 0 ? steps : null,
-    constraints: graph.constraints.map((constraint) => applied(constraint, controlIndex)),
+    steps: graph.parts.length > 0 ? steps : null,
+    riders: ridersAfter(steps, graph.settles, attached),
+    constraints: graph.parts.map(({ constraint, writes }) =>
+      applied(constraint, writes, shot.rig, (control) => nodeOfBase[moveAt(control)]),
+    ),
+    standing: { worlds, parents, livesIn: new Int32Array(controls.length).fill(-1), own: ownMatrix },
     restTurns,
     restMoves,
     turned: room.turnedBelow,
@@ -173,6 +188,13 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     joining,
     pending,
   };
+
+  function ownMatrix(out: Float64Array, o: number, control: number): void {
+    if (slots[control].restTurned) quatMultiply(ownTurn, 0, restTurns, control * 4, turns, control * 4);
+    else for (let k = 0; k < 4; k++) ownTurn[k] = turns[control * 4 + k];
+    placeUnder(alone, control, -1, ownTurn, 0, values, restMoves);
+    for (let k = 0; k < 16; k++) out[o + k] = alone[worldAt(control) + k];
+  }
 
   function slotsFor(pass: Pass, nodeOf: Int32Array): PassSlot[] {
     const kind = passKind(pass.kind);
@@ -186,19 +208,36 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
   }
 }
 
+/** After which step each control that rides along has been put in place and led. */
+function ridersAfter(steps: readonly number[], settles: Graph["settles"], attached: Stage["attached"]): Int32Array {
+  const riders = new Int32Array(steps.length).fill(-1);
+  attached.forEach((slot, control) => {
+    if (!slot) return;
+    const last = Math.max(...settles[control].map((step) => steps.indexOf(step)));
+    if (last >= 0) riders[last] = control;
+  });
+  return riders;
+}
+
 /** A constraint whose controls are there. */
-function applied(constraint: Constraint, controlIndex: ReadonlyMap<string, number>): AppliedConstraint {
+function applied(constraint: Constraint, led: readonly string[], rig: Rig, timeOf: (control: number) => number): AppliedConstraint {
   const kind = constraintKind(constraint.kind) as ConstraintKind;
   const { settings } = constraint;
+  const { controlIndex } = layoutOf(rig);
+  const channels = kind.channels(settings);
+  const writes = led.map((id) => controlIndex.get(id) as number);
   const indices = (ids: readonly string[]) => ids.map((id) => controlIndex.get(id) as number);
-  const curves = kind.channels.map(({ name }) => constraint.curves[channelKey(constraint.id, name)]);
+  const curves = channels.map(({ name }) => constraint.curves[channelKey(constraint.id, name)]);
   return {
     kind,
+    time: timeOf(writes[0]),
     slot: {
       settings,
       reads: indices(kind.reads(settings)),
-      writes: indices(kind.writes(settings)),
-      values: Float64Array.from(kind.channels, ({ otherwise }) => otherwise),
+      writes,
+      values: Float64Array.from(channels, ({ otherwise }) => otherwise),
+      prepared: kind.prepare?.(settings, rig),
+      frame: Number.NaN,
     },
     tracks: curves.map((curve) => (curve && curve.times.length > 0 ? trackOf(curve) : null)),
   };

@@ -4,7 +4,7 @@ import { layoutOf } from "./rigLayout.ts";
 import { type Control, controlById, type Rig } from "../model/rig.ts";
 
 /** A control's matrix at rest in the space of the one above it. */
-function restLocal({ rest, restTurn }: Control): Float64Array {
+export function restLocal({ rest, restTurn }: Control): Float64Array {
   const matrix = new Float64Array(16);
   matrixFromQuat(matrix, 0, 4, [...restTurn], 0);
   for (let k = 0; k < 3; k++) matrix[12 + k] = rest[k];
@@ -33,11 +33,17 @@ export function restWorlds(rig: Rig): Float64Array {
   return worlds;
 }
 
+/** Where a control rests in the frame of another at rest (`id`), null being the world: an affine matrix by columns. */
+export function restUnderOf(rig: Rig, id: string | null, other: string | null): Float64Array {
+  const out = new Float64Array(16);
+  invertAffine(out, 0, restWorld(rig, id), 0);
+  multiplyAffine(out, 0, out, 0, restWorld(rig, other), 0);
+  return out;
+}
+
 /** The rest place and turn with which a control rests where it did, under another control (null: the world). */
 export function restUnder(rig: Rig, control: Control, parent: string | null): Pick<Control, "rest" | "restTurn"> {
-  const local = new Float64Array(16);
-  invertAffine(local, 0, restWorld(rig, parent), 0);
-  multiplyAffine(local, 0, local.slice(), 0, restWorld(rig, control.id), 0);
+  const local = restUnderOf(rig, parent, control.id);
   const turn = [0, 0, 0, 1];
   quatFromMatrix(turn, 0, local, 0, 4);
   return { rest: [local[12], local[13], local[14]], restTurn: [turn[0], turn[1], turn[2], turn[3]] };

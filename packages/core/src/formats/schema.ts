@@ -86,6 +86,8 @@ function shotWith(curve: z.ZodType<Curve>) {
       name: z.string(),
       kind: z.string().refine((kind) => constraintKind(kind) !== undefined, "this kind of constraint is not known"),
       on: z.boolean(),
+      solo: z.boolean().optional(),
+      colour: z.enum(markColours).nullable().optional(),
       settings: z.record(z.string(), z.unknown()),
       curves,
     })

@@ -104,12 +104,14 @@ export type ChannelUnit = "degrees" | "length" | "factor" | "percent" | "number"
 
 /** What the name of an attribute in percent ends with. */
 export const PERCENT = " %";
+/** Angles that constraints have of their own. */
+const turnsOfConstraints: readonly string[] = ["roll", "twist"];
 /** The attribute of a camera: how many degrees it sees from bottom to top. */
 export const FIELD_OF_VIEW = "fieldOfView";
 
 export function channelUnit(channel: string): ChannelUnit {
   if (channel.endsWith(PERCENT)) return "percent";
-  if (channel.startsWith("rotate") || channel === FIELD_OF_VIEW) return "degrees";
+  if (channel.startsWith("rotate") || channel === FIELD_OF_VIEW || turnsOfConstraints.includes(channel)) return "degrees";
   if (channel.startsWith("move")) return "length";
   if (channel.startsWith("scale")) return "factor";
   return "number";

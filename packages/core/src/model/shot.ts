@@ -68,6 +68,10 @@ export interface Constraint {
   /** Name of a constraint kind (see `constraints/`). */
   readonly kind: string;
   readonly on: boolean;
+  /** Only it, and others that are alone, have a say. */
+  readonly solo?: boolean;
+  /** What its row wears; left out: the colour of its kind. */
+  readonly colour?: MarkColour | null;
   /** What it is told, as its kind says: who leads whom, and how. */
   readonly settings: Readonly<Record<string, unknown>>;
   /** What changes over time, by channel: the channels of a control of its own, which has the constraint's id. */

@@ -1,8 +1,15 @@
 import { z } from "zod";
 import { KneaderError } from "../errors.ts";
 import { sayIssue } from "../formats/sayIssue.ts";
+import { addCarrier } from "./spaces/addCarrier.ts";
+import { aimAt } from "./spaces/aimAt.ts";
+import { bakeDown } from "./spaces/bakeDown.ts";
+import { followTarget } from "./spaces/followTarget.ts";
+import { matchReach } from "./spaces/matchReach.ts";
+import { plantEnds } from "./spaces/plantEnds.ts";
+import { reachFor } from "./spaces/reachFor.ts";
+import { switchSpace } from "./spaces/switchSpace.ts";
 import { applyAction } from "./actions/applyAction.ts";
-import { bakeFollow } from "./spaces/bakeFollow.ts";
 import { bakeLoop } from "./loops/bakeLoop.ts";
 import { bakePasses } from "./passes/bakePasses.ts";
 import { despike } from "./clean/despike.ts";
@@ -61,6 +68,8 @@ import { changeShot } from "./hand/changeShot.ts";
 import { changeRig } from "./hand/changeRig.ts";
 import { changePass } from "./hand/changePass.ts";
 import { stackPasses } from "./hand/stackPasses.ts";
+import { changeTie } from "./hand/changeTie.ts";
+import { moveSwitches } from "./hand/moveSwitches.ts";
 import { changeVersion } from "./hand/changeVersion.ts";
 import { setGaps } from "./hand/setGaps.ts";
 import { takeBack } from "./hand/takeBack.ts";
@@ -113,7 +122,14 @@ const offered = {
 const offeredAfterPasses = {
   lockEnds,
   bakePasses,
-  bakeFollow,
+  plantEnds,
+  switchSpace,
+  addCarrier,
+  followTarget,
+  aimAt,
+  reachFor,
+  matchReach,
+  bakeDown,
   saveAction,
   applyAction,
 };
@@ -133,6 +149,8 @@ const byHand = {
   changePass,
   stackPasses,
   changeVersion,
+  changeTie,
+  moveSwitches,
   takeBack,
   setGaps,
 };

@@ -91,7 +91,13 @@ export interface Situation {
 }
 
 /** What must be there for an operation to be of any use (see `needs.ts`). */
-export type Need = "a pass that is on" | "a chosen pass" | "something that follows" | "copied keys" | "picked controls";
+export type Need =
+  | "a pass that is on"
+  | "a chosen pass"
+  | "something that is led"
+  | "a limb that reaches"
+  | "copied keys"
+  | "picked controls";
 
 /** Where an operation is what one would most likely want next (see `suits.ts`). */
 export type Suit =

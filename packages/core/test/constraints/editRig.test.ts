@@ -1,3 +1,5 @@
+import { missingOf } from "../../src/constraints/ledControls.ts";
+import { graphOf } from "../../src/constraints/graph.ts";
 import { changeControl, insertAbove, reparent, takeOut } from "../../src/constraints/editRig.ts";
 import { constantCurve } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
@@ -93,7 +95,10 @@ test("what is taken out leaves nothing that points at it", () => {
   expect(JSON.stringify(after)).not.toContain("spine");
   expect(controlById(after.rig, "arm-left")?.parent).toBe("root");
   expect(after.constraints).toHaveLength(1);
-  expect(takeOut(after, "hand-right").constraints).toHaveLength(0);
+  // What followed it has its row still, without a say.
+  const gone = takeOut(after, "hand-right");
+  expect(graphOf(gone.rig, gone.constraints).parts).toHaveLength(0);
+  expect(missingOf(gone, gone.constraints[0])).toEqual(["hand-right"]);
   expect(controlById(takeOut(after, "hand-right").rig, "hand-left")?.partner).toBeNull();
 });
 

@@ -56,7 +56,7 @@ test("for some controls only what they need is worked out", () => {
 
 test("constraints that are off, or whose controls are gone, are no part of it", () => {
   const shot = withLantern([follow("lantern", "hand-right", { on: false }), follow("lantern", "moon")]);
-  expect(graphOf(shot.rig, shot.constraints).constraints).toHaveLength(0);
+  expect(graphOf(shot.rig, shot.constraints).parts).toHaveLength(0);
 });
 
 test("what follows what follows is led along the whole chain", () => {

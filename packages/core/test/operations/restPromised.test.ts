@@ -230,7 +230,7 @@ describe("baking passes", () => {
       offset,
       on: true,
     });
-    const { shot: after } = await run("bake-follow", following);
+    const { shot: after } = await run("bake-down", following, { keys: "every" });
     const [a, b] = [makePlayer(following), makePlayer(after)];
     const i = a.controlIndex.get("hand-right") as number;
     for (const frame of [-10, 1, 20, 49, 70]) {

@@ -58,7 +58,7 @@ test("an operation says what it needs and does not find", () => {
   expect(missing("bake-passes")).toEqual(["a pass that is on"]);
   expect(missing("bake-passes", { shot: movingShot({ passes: [passOf("adds", {})] }) })).toEqual([]);
   expect(missing("paste-keys")).toEqual(["copied keys"]);
-  expect(missing("bake-follow")).toEqual(["something that follows"]);
+  expect(missing("bake-down")).toEqual(["something that is led"]);
   expect(missing("follow-through", { scope: { ...WHOLE_FIGURE, controls: ["spine"] } })).toEqual([]);
   expect(missing("simplify")).toEqual([]);
 });

@@ -1,8 +1,21 @@
-import { type Curve, curveFrom, type Shot, simplified, switchFollow, Tangent } from "@kneader/core";
+import {
+  type Curve,
+  curveFrom,
+  noContext,
+  operations,
+  type Scope,
+  type Shot,
+  simplified,
+  switchFollow,
+  Tangent,
+  WHOLE_FIGURE,
+} from "@kneader/core";
 import { landingShot, sampleMotion } from "../makeShot.ts";
 import { mix, soft, wave } from "../motion.ts";
 import { Puppet, type Vec } from "../puppet.ts";
 import { dressSet, GRIP, hangLantern, takeStance } from "../stance.ts";
+
+const { bakeDown, switchSpace } = operations;
 
 const HAND_OVER = 28;
 const HANG = 60;
@@ -90,7 +103,24 @@ export async function handOverTheLantern(): Promise<Shot> {
   const hangs = { position: true, rotation: false };
   shot = switchFollow(shot, "lantern", "hand-right", 1, hangs);
   shot = switchFollow(shot, "lantern", "hand-left", HAND_OVER, hangs);
-  return switchFollow(shot, "lantern", "hook", HANG, hangs);
+  shot = switchFollow(shot, "lantern", "hook", HANG, hangs);
+  return livingInHands(shot);
+}
+
+/** The lantern with keys of its own in what holds it: the right hand, the left one, the hook. */
+async function livingInHands(shot: Shot): Promise<Shot> {
+  const lantern: Scope = { ...WHOLE_FIGURE, controls: ["lantern"] };
+  const baked = await bakeDown.run(shot, lantern, bakeDown.settings.parse({ keys: "every", afterwards: "removed" }), noContext);
+  let living = baked.shot;
+  for (const [space, frame] of [
+    ["hand-right", 1],
+    ["hand-left", HAND_OVER],
+    ["hook", HANG],
+  ] as const) {
+    const told = switchSpace.settings.parse({ space, frame, keys: "fewest", rotation: 1.5, move: 0.004 });
+    living = (await switchSpace.run(living, lantern, told, noContext)).shot;
+  }
+  return living;
 }
 
 /** The lantern's own keys: hung on a hand at the first frame, from where it follows. */

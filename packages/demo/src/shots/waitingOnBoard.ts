@@ -1,4 +1,4 @@
-import { type Shot, simplified } from "@kneader/core";
+import { type Shot, simplified, withSwitches } from "@kneader/core";
 import { landingShot, sampleMotion } from "../makeShot.ts";
 import { wave } from "../motion.ts";
 import { dressSet, hangLantern, takeStance } from "../stance.ts";
@@ -13,15 +13,15 @@ export async function waitingOnBoard(): Promise<Shot> {
     const puppet = takeStance({
       x: 1.95,
       heading: 55,
-      up: -0.035 + 0.006 * wave(2 * c) + bob,
+      up: -0.035 + 0.006 * wave(2 * c),
       along: 0.012 * wave(c - 0.08),
       hips: [3 - 0.5 * rock, 3 * wave(c + 0.1), -0.9 * rock],
       belly: [3 + 1.2 * wave(2 * c + 0.2), 0, 0.6 * rock],
       chest: [3 + 1.6 * wave(2 * c + 0.15), 3 * wave(c), 0.5 * rock],
       neck: [1, 4 * wave(c - 0.1), 0],
       head: [-3 + 2 * wave(2 * c - 0.1), 14 * wave(c - 0.12), 2 * wave(c - 0.2)],
-      footLeft: [0.03, bob, 0],
-      footRight: [-0.03, bob, 0],
+      footLeft: [0.03, 0, 0],
+      footRight: [-0.03, 0, 0],
       armLeft: [8 + 3 * wave(c - 0.1), 10, 20 + 3 * wave(2 * c)],
       armRight: [5 - 3 * wave(c - 0.1), 10, 34],
       gripRight: 0.9,
@@ -34,5 +34,10 @@ export async function waitingOnBoard(): Promise<Shot> {
     hangLantern(puppet, "right", 5 * wave(c - 0.25), 3 * wave(c - 0.2));
     return dressSet(puppet, [1.85 + 0.12 * wave(c), 0.78 + 0.02 * wave(c + 0.25), 3.3], rock, bob);
   });
-  return simplified(shot, { rotation: 0.4, move: 0.001, together: "control" });
+  const simple = await simplified(shot, { rotation: 0.4, move: 0.001, together: "control" });
+  // He and what he holds stand on the ferry, and go along with it.
+  return ["ferryman", "lantern"].reduce(
+    (standing, id) => withSwitches(standing, id, [{ frame: Number.NEGATIVE_INFINITY, space: "ferry" }]),
+    simple,
+  );
 }

@@ -1,7 +1,7 @@
 import { currentDocument } from "../documents.ts";
 import { addPass, changePass } from "../edits.ts";
 import { mention, tell } from "../notices.ts";
-import { keyWeightHere } from "../rack/passes/WeightKeys.tsx";
+import { keyWeightHere, weightedPass } from "../rack/passes/WeightKeys.tsx";
 import { useSelection } from "../selection.ts";
 import { useDialogs } from "../dialogs.ts";
 import type { Command } from "./command.ts";
@@ -57,7 +57,7 @@ export const passCommands: readonly Command[] = [
     words: "animate strength fade in out envelope dial",
     help: "A key on its weight at the playhead; then typing the weight keys it.",
     missing,
-    run: () => withChosen(keyWeightHere),
+    run: () => withChosen((pass) => keyWeightHere(weightedPass(pass))),
   },
   {
     id: "base-motion",

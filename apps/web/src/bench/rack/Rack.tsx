@@ -8,6 +8,7 @@ import { DriftRow } from "./drift/DriftRow.tsx";
 import { PassTray } from "./passes/PassTray.tsx";
 import { Playhead } from "./Playhead.tsx";
 import { PoseTray } from "./poses/PoseTray.tsx";
+import { TieTray } from "./ties/TieTray.tsx";
 import { Ruler } from "./Ruler.tsx";
 
 /** Everything that has a time axis: trays under one ruler, one playhead through all of them. Slim, it has no detail. */
@@ -43,6 +44,7 @@ export function Rack({ slim }: { slim: boolean }) {
       <Ruler />
       <PoseTray />
       <PassTray />
+      <TieTray slim={slim} />
       {!slim && (
         <>
           <DriftRow />

@@ -1,4 +1,4 @@
-import { type Action, type Clip, figureControls, type Shot } from "@kneader/core";
+import { type Action, type Clip, figureControls, IN_PARENT, IN_WORLD, type Shot } from "@kneader/core";
 import { Button, Input, Select, Slider, Switch, Tooltip } from "antd";
 import { Plus } from "lucide-react";
 import type { ComponentType, ReactNode } from "react";
@@ -75,6 +75,29 @@ function ControlSetting({ title, property, value, shot, disabled, onChange }: Fi
         disabled={disabled}
         options={shot.rig.controls.map(({ id, name }) => ({ value: id, label: name }))}
         onChange={(id: string | undefined) => onChange(id ?? "")}
+      />
+    </Setting>
+  );
+}
+
+/** What a thing may live in: the world, what it hangs on, or any control. */
+function SpaceSetting({ title, property, value, shot, disabled, onChange }: FieldProps) {
+  const options = [
+    { value: IN_WORLD, label: "The world" },
+    { value: IN_PARENT, label: "What it hangs on" },
+    ...shot.rig.controls.map(({ id, name }) => ({ value: id, label: name })),
+  ];
+  return (
+    <Setting title={title} property={property}>
+      <Select
+        size="small"
+        showSearch
+        optionFilterProp="label"
+        aria-label={title}
+        value={value as string}
+        disabled={disabled}
+        options={options}
+        onChange={onChange}
       />
     </Setting>
   );
@@ -263,6 +286,7 @@ const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
   clip: ClipSetting,
   order: OrderSetting,
   control: ControlSetting,
+  space: SpaceSetting,
   controls: ControlsSetting,
   frames: FramesSetting,
   field: FieldSetting,

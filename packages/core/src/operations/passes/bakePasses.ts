@@ -3,7 +3,7 @@ import type { Curve } from "../../curve/curve.ts";
 import { repeats } from "../../curve/runOn.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
-import { bakeRow } from "../../evaluate/bakeMotion.ts";
+import { bakeRow } from "../../evaluate/bakeRow.ts";
 import { attachSlots } from "../../evaluate/attachToCamera.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { type ChannelKey, channelTitle, type Control, controlById, splitChannelKey } from "../../model/rig.ts";

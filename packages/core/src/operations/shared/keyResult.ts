@@ -53,6 +53,8 @@ export interface LiveResult {
   readonly player: Player;
   /** Answers false where a key of the layer would not be seen; the shot must be asked then, which says why. */
   aim(wanted: Readonly<Record<ChannelKey, number>>): boolean;
+  /** The layer's own values it found last, in the order of the keys. */
+  own(): readonly number[];
 }
 
 /** The same as `keyResult` while something is dragged: one player is made, and no shot for what is tried. */
@@ -64,6 +66,7 @@ export function liveResult(shot: Shot, layer: string, frame: number, keys: reado
   let own: readonly number[] = ownValues(shot, layer, keys, frame);
   return {
     player,
+    own: () => own,
     aim(wanted) {
       const found = aim(keys, wanted, own, (tried) => {
         live.put(frame, tried);

@@ -1,3 +1,4 @@
+import { constraintKind } from "../../constraints/kinds.ts";
 import type { Curve } from "../../curve/curve.ts";
 import { type ChannelKey, channelKeysOf } from "../../model/rig.ts";
 import { layerCurves, type Pass, type Shot } from "../../model/shot.ts";
@@ -36,6 +37,10 @@ export function retime(
     range: { start: shot.range.start, end: Math.max(shot.range.start, frame(shot.range.end)) },
     poseMarks: shot.poseMarks.map((mark) => ({ ...mark, frame: frame(mark.frame) })),
     passes: moved.passes.map((pass, i) => retimedPass(pass, shot.passes[i], frame)),
+    constraints: moved.constraints.map((one) => {
+      const settings = constraintKind(one.kind)?.retimed?.(one.settings, frame) as typeof one.settings | undefined;
+      return settings ? { ...one, settings } : one;
+    }),
   };
 }
 

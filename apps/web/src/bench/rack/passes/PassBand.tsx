@@ -16,7 +16,7 @@ import { useMemo, useState } from "react";
 import { changePass } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
 import { dragBand, type Grip } from "./dragBand.ts";
-import { addWeightKey, WeightKeys } from "./WeightKeys.tsx";
+import { addWeightKey, dragWeight, WeightKeys, weightedPass } from "./WeightKeys.tsx";
 import { useShownPart } from "../../documents.ts";
 import { useTimeAxis, xOf } from "../../timeAxis.ts";
 
@@ -55,11 +55,12 @@ export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandP
     return points.join(" ");
   }, [pass, editable, width, range.start, range.end]);
 
-  const drag = (grip: Grip) => (event: React.PointerEvent) => {
+  const drag = (grip: Grip | "weight") => (event: React.PointerEvent) => {
     onChoose();
     if (!editable || event.button !== 0) return;
     event.stopPropagation();
-    dragBand(pass, range, grip, event);
+    if (grip === "weight") dragWeight(weightedPass(pass), event, [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY]);
+    else dragBand(pass, range, grip, event);
   };
   const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
   const at = typed === null ? -1 : keyOn(pass.weight, typed);
@@ -104,11 +105,13 @@ export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandP
             <polyline
               className="band-grab"
               points={weightLine}
-              onPointerDown={(event) => (event.altKey ? addWeightKey(pass, event) : drag("weight")(event))}
+              onPointerDown={(event) => (event.altKey ? addWeightKey(weightedPass(pass), event) : drag("weight")(event))}
             >
               <title>Drag up or down: weight. Alt-click: a key on it</title>
             </polyline>
-            {pass.weight.times.length > 1 && <WeightKeys pass={pass} left={left} height={HEIGHT} most={MOST} onOpen={setTyped} />}
+            {pass.weight.times.length > 1 && (
+              <WeightKeys of={weightedPass(pass)} left={left} height={HEIGHT} most={MOST} onOpen={setTyped} />
+            )}
             <rect className="band-end" x={0} y={0} width={6} height={HEIGHT} onPointerDown={drag("start")}>
               <title>Drag: where the pass starts</title>
             </rect>

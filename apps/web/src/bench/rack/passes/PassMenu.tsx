@@ -15,7 +15,7 @@ import { App as AntApp, Dropdown, type MenuProps } from "antd";
 import { memo } from "react";
 import { clock } from "../../clock.ts";
 import { currentDocument, useReadOnly } from "../../documents.ts";
-import { keyWeightHere } from "./WeightKeys.tsx";
+import { keyWeightHere, weightedPass } from "./WeightKeys.tsx";
 import { changePass } from "../../edits.ts";
 import { performOrTell } from "../../perform.ts";
 import { useSelection } from "../../selection.ts";
@@ -113,7 +113,7 @@ function entriesFor(shot: Shot, pass: Pass): Entry[] {
         ),
       ],
     ],
-    ["Key its weight here", () => keyWeightHere(pass)],
+    ["Key its weight here", () => keyWeightHere(weightedPass(pass))],
     ["Colour", null, [colourEntry(pass, null), ...markColours.map((colour) => colourEntry(pass, colour))]],
     ...(isKeyed
       ? ([

@@ -4,10 +4,10 @@ import { changePass } from "../../edits.ts";
 import { followPointer } from "../../followPointer.ts";
 import { frameAt, useTimeAxis } from "../../timeAxis.ts";
 
-export type Grip = "start" | "end" | "easeIn" | "easeOut" | "whole" | "weight";
+export type Grip = "start" | "end" | "easeIn" | "easeOut" | "whole";
 
-/** Drag an end, an ease, the whole or the weight of a pass, live: one step when let go, Esc gives up. */
-export function dragBand(pass: Pass, range: PassRange, grip: Grip, { clientX, clientY }: React.PointerEvent): void {
+/** Drag an end, an ease or the whole of a pass, live: one step when let go, Esc gives up. */
+export function dragBand(pass: Pass, range: PassRange, grip: Grip, { clientX }: React.PointerEvent): void {
   const shot = currentDocument();
   if (!shot) return;
   let next: Pass = pass;
@@ -16,16 +16,13 @@ export function dragBand(pass: Pass, range: PassRange, grip: Grip, { clientX, cl
     move(now) {
       const axis = useTimeAxis.getState();
       const by = Math.round(frameAt(axis, now.clientX - clientX) - frameAt(axis, 0));
-      if (grip === "weight") {
-        const percent = Math.round((pass.weight.values[0] * 100 + (clientY - now.clientY) * 2) / 5) * 5;
-        next = { ...pass, weight: { ...pass.weight, values: pass.weight.values.map((v) => v - pass.weight.values[0] + percent / 100) } };
-      } else next = withRange(pass, dragRange(range, grip, by));
+      next = withRange(pass, dragRange(range, grip, by));
       setPreview(withPass(shot, pass.id, () => next));
     },
     done() {
       setPreview(null);
-      const { weight, range: span, curves } = next;
-      if (next !== pass) changePass(pass.id, grip === "weight" ? { weight } : span === pass.range ? { curves } : { range: span });
+      const { range: span, curves } = next;
+      if (next !== pass) changePass(pass.id, span === pass.range ? { curves } : { range: span });
     },
     cancel: () => setPreview(null),
   });

@@ -1,0 +1,173 @@
+import { z } from "zod";
+import { addConstraint } from "../../constraints/addConstraint.ts";
+import { addControl } from "../../constraints/editRig.ts";
+import { freshTie } from "../../constraints/freshTie.ts";
+import { hingeOf, limbOf, turnIn } from "../../constraints/limbOf.ts";
+import { reach, type ReachSettings } from "../../constraints/reach.ts";
+import { constantCurve } from "../../curve/make.ts";
+import { KneaderError } from "../../errors.ts";
+import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
+import { placeAt, worldAt } from "../../figure/rigLayout.ts";
+import { turnFromAffine } from "../../maths/decompose.ts";
+import { invertAffine } from "../../maths/matrix.ts";
+import { channelKey, makeControl } from "../../model/rig.ts";
+import type { Shot } from "../../model/shot.ts";
+import type { Operation } from "../operation.ts";
+import { outcome } from "../shared/scope.ts";
+import { bendPlace } from "./bendPlace.ts";
+import { controlSetting, needControl, pickedBut, targetPicked } from "./spaceSetting.ts";
+
+const settings = z.object({
+  target: controlSetting(
+    "Reaches for",
+    "What the end of the limb reaches for; of several picked controls the last. None: a new control, where the end is now.",
+  ),
+  bones: z
+    .number()
+    .int()
+    .min(2)
+    .max(8)
+    .default(2)
+    .meta({ title: "Bones", step: 1, help: "How many bend: two for an arm or a leg, more for a tail or a neck." }),
+  bend: z
+    .enum(["own", "new", "control"])
+    .default("new")
+    .meta({
+      title: "Bends",
+      labels: { own: "As its own keys bend it", new: "Toward a new control", control: "Toward a control" },
+    }),
+  toward: controlSetting("Toward", "The control toward which elbow or knee points.", { when: { bend: "control" } }),
+  turn: z.boolean().default(false).meta({ title: "End turns with the target", help: "Off, it turns with the limb." }),
+  keep: z
+    .enum(["offset", "snap"])
+    .default("offset")
+    .meta({ title: "From where", labels: { offset: "Where the end is now", snap: "Right at the target" } }),
+  stretches: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Stretches", help: "Bones grow where they are too short. Off, their lengths are kept." }),
+  softness: z.number().min(0).max(50).default(5).meta({
+    title: "Softness",
+    unit: "percent",
+    max: 20,
+    step: 1,
+    help: "The last share of its length over which the limb comes to full stretch; with 0 the elbow snaps straight. Keyed in the tie tray's channels.",
+  }),
+  frame: z.number().min(-1e6).max(1e6).default(1).meta({ title: "As at frame", unit: "frame", step: 1 }),
+});
+
+/** Frames looked at for how a limb bends, at the most. */
+const MOST_FRAMES = 60;
+
+/** Let the end of a limb reach for something. */
+export const reachFor: Operation<z.infer<typeof settings>> = {
+  id: "reach",
+  title: "Reach",
+  group: "Spaces",
+  help: "The picked hand or foot reaches for a control, and its limb bends after it. How strongly, how softly and how far turned is keyed in the tie tray.",
+  guide: {
+    use: "A hand stays on a rail while the body moves; a foot is animated by its place.",
+    watch:
+      "Pick the end, then what it reaches for. Match puts target and bend control onto the limb, so that reach comes in without a jump.",
+  },
+  words: "ik inverse kinematics two bone pole vector elbow knee hand foot goal limb constraint target touch",
+  suits: ["picked controls"],
+  leaves: ["layer", "range"],
+  needs: ["picked controls"],
+  settings,
+  situation: (at) => ({ frame: at.frame, target: targetPicked(at) ?? "" }),
+  async run(given, scope, s) {
+    const ends = pickedBut(given, scope, s.target, "Reach").filter(({ id }) => id !== s.toward || s.bend !== "control");
+    let shot = given;
+    for (const end of ends) {
+      const limb = limbOf(shot.rig, end.id, s.bones);
+      if (limb.length === 0)
+        throw new KneaderError(
+          "bad-setting",
+          `${end.name} has no ${s.bones} bones above it.`,
+          "Pick a hand or a foot, or take fewer bones.",
+        );
+      const player = makePlayer(shot);
+      const hinge = hingeOf(player, limb, someFrames(shot));
+      player.pose(s.frame);
+      const at = (id: string) => player.controlIndex.get(id) as number;
+      let target = s.target;
+      let toward = s.bend === "control" ? needControl(shot, s.toward).id : null;
+      if (target === "") {
+        target = freshTie(shot, `${end.id}-goal`);
+        const place = placeOf(player, at(end.id));
+        shot = addControl(
+          shot,
+          makeControl(target, { name: `${end.name} goal`, rest: place, role: "prop", restTurn: turnOf(player, at(end.id)) }),
+        );
+      } else needControl(shot, target);
+      if (s.bend === "new") {
+        toward = freshTie(shot, `${end.id}-bend`);
+        const place = bendPlace(player, limb, hinge);
+        shot = addControl(
+          shot,
+          makeControl(toward, { name: `${end.name} bend`, rest: place, role: "prop", channels: ["moveX", "moveY", "moveZ"] }),
+        );
+      }
+      const now = makePlayer(shot);
+      now.pose(s.frame);
+      const told: ReachSettings = {
+        limb,
+        target,
+        toward,
+        hinge,
+        stretches: s.stretches,
+        ...offsetsOf(now, end.id, target, s.keep === "snap", s.turn),
+      };
+      const id = freshTie(shot, `reach-${end.id}`);
+      shot = addConstraint(shot, {
+        id,
+        name: `${end.name} reaches for ${needControl(shot, target).name}`,
+        kind: reach.id,
+        on: true,
+        settings: { ...told },
+        curves: {
+          [channelKey(id, "strength")]: constantCurve(1, shot.range.start),
+          [channelKey(id, "softness")]: constantCurve(s.softness / 100, shot.range.start),
+        },
+      });
+    }
+    return outcome(given, shot, `Added: ${ends.map(({ name }) => name).join(", ")} reaches`, {
+      notes: [
+        ...shot.rig.controls
+          .filter(({ id }) => !given.rig.controls.some((one) => one.id === id))
+          .map(({ name }) => `New control: ${name}.`),
+      ],
+    });
+  },
+};
+
+/** Where in the target's frame the end is to be, and how turned. */
+function offsetsOf(player: Player, end: string, target: string, snap: boolean, turns: boolean): Pick<ReachSettings, "point" | "turn"> {
+  const [e, t] = [end, target].map((id) => player.controlIndex.get(id) as number);
+  const inverse = new Float64Array(16);
+  invertAffine(inverse, 0, player.worlds, worldAt(t));
+  const at = placeOf(player, e);
+  const point = snap
+    ? [0, 0, 0]
+    : [0, 1, 2].map((k) => inverse[k] * at[0] + inverse[4 + k] * at[1] + inverse[8 + k] * at[2] + inverse[12 + k]);
+  const turn = snap ? [0, 0, 0, 1] : turnIn(turnOf(player, t), Float64Array.from(turnOf(player, e)));
+  return { point, turn: turns ? turn : null };
+}
+
+export function placeOf({ worlds }: Pick<Player, "worlds">, i: number): [number, number, number] {
+  const at = placeAt(i);
+  return [worlds[at], worlds[at + 1], worlds[at + 2]];
+}
+
+function turnOf({ worlds }: Pick<Player, "worlds">, i: number): [number, number, number, number] {
+  const out = [0, 0, 0, 1];
+  turnFromAffine(out, 0, worlds, worldAt(i));
+  return [out[0], out[1], out[2], out[3]];
+}
+
+/** Frames spread over a shot. */
+export function someFrames({ range }: Pick<Shot, "range">): number[] {
+  const step = Math.max(1, (range.end - range.start) / MOST_FRAMES);
+  return Array.from({ length: Math.floor((range.end - range.start) / step) + 1 }, (_, n) => range.start + n * step);
+}

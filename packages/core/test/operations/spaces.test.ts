@@ -1,0 +1,310 @@
+import { Matrix4, Object3D } from "three";
+import { addConstraint } from "../../src/constraints/addConstraint.ts";
+import { addControl } from "../../src/constraints/editRig.ts";
+import { aimAt } from "../../src/operations/spaces/aimAt.ts";
+import { makeControl } from "../../src/model/rig.ts";
+import { space } from "../../src/constraints/space.ts";
+import { switchesOf } from "../../src/constraints/spaces.ts";
+import { constantCurve, curveFrom } from "../../src/curve/make.ts";
+import { Tangent } from "../../src/curve/curve.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
+import { bakeDown } from "../../src/operations/spaces/bakeDown.ts";
+import { followTarget } from "../../src/operations/spaces/followTarget.ts";
+import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
+import { moveSwitches } from "../../src/operations/hand/moveSwitches.ts";
+import { runByHand } from "../../src/operations/runOperation.ts";
+import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import type { Shot } from "../../src/model/shot.ts";
+import { Chance } from "../help/chance.ts";
+import { randomShot } from "../help/randomRig.ts";
+import { run } from "../help/run.ts";
+import { movingShot, passOf } from "../help/shots.ts";
+
+import { apart, worldOf } from "../help/posed.ts";
+/** A shot in which a control is carried by one that moves and turns. */
+function carried(shot: Shot, control: string, chance: Chance): Shot {
+  const key = (channel: string) => `k.${channel}`;
+  const base = {
+    [key("rotateY")]: curveFrom([
+      [1, 0],
+      [30, chance.between(-90, 90)],
+    ]),
+    [key("moveX")]: curveFrom([
+      [1, 0],
+      [30, chance.between(-2, 2)],
+    ]),
+  };
+  const withCarrier = addControl(shot, makeControl("k", { rest: [chance.between(-1, 1), 0, 0.3] }));
+  return addConstraint(
+    { ...withCarrier, base: { ...shot.base, ...base } },
+    { id: "carry", name: "carry", kind: "carry", on: true, settings: { carrier: "k", controls: [control] }, curves: {} },
+  );
+}
+
+/** Controls that hang on a control, with itself. */
+const below = (shot: Shot, id: string): Set<string> => {
+  const found = new Set([id]);
+  for (const { id: one, parent } of shot.rig.controls) if (parent !== null && found.has(parent)) found.add(one);
+  return found;
+};
+
+describe("a switch of space", () => {
+  test("on rigs by chance, turned and scaled, the pose stays at the frame and one before it", async () => {
+    let tried = 0;
+    for (let seed = 1; seed <= 60; seed++) {
+      const chance = new Chance(seed);
+      const shot = randomShot(chance);
+      const control = chance.of(shot.rig.controls).id;
+      const others = shot.rig.controls.filter(({ id }) => !below(shot, control).has(id)).map(({ id }) => id);
+      const into = chance.next() < 0.3 || others.length === 0 ? "*world" : chance.of(others);
+      const frame = 2 + chance.below(27);
+      const keys = chance.of(["own", "every"] as const);
+      if ((into === "*world" ? null : into) === shot.rig.controls.find(({ id }) => id === control)?.parent) continue;
+      const { shot: after } = await run(switchSpace, shot, { space: into, frame, keys }, { controls: [control] });
+      tried++;
+      for (const at of [frame, frame - 1, 1, 2.5])
+        if (at <= frame)
+          expect(apart(worldOf(after, control, Math.min(at, frame)), worldOf(shot, control, Math.min(at, frame)))).toBeLessThan(
+            at === 2.5 && frame < 4 ? 10 : 1e-9,
+          );
+      // Every key there is keeps its pose, and on every frame all of them do.
+      for (const at of keys === "every"
+        ? Array.from({ length: 30 - frame }, (_, n) => frame + 1 + n)
+        : [9, 20, 30].filter((key) => key > frame))
+        expect(apart(worldOf(after, control, at), worldOf(shot, control, at))).toBeLessThan(1e-9);
+      // A second switch over the first keeps it too.
+      const again = await run(switchSpace, after, { space: "*parent", frame: frame + 3, keys }, { controls: [control] }).catch(() => null);
+      if (again)
+        for (const at of [frame - 1, frame, frame + 2, frame + 3])
+          expect(apart(worldOf(again.shot, control, at), worldOf(after, control, at))).toBeLessThan(1e-9);
+    }
+    expect(tried).toBeGreaterThan(40);
+  });
+
+  test("agrees with three's Object3D.attach", async () => {
+    for (let seed = 1; seed <= 20; seed++) {
+      const chance = new Chance(seed + 500);
+      const shot = randomShot(chance);
+      const [control, into] = ["c1", "c0"];
+      if (below(shot, control).has(into)) continue;
+      const positive = {
+        ...shot,
+        base: Object.fromEntries(
+          Object.entries(shot.base).map(([key, curve]) => [
+            key,
+            key.includes("scale") ? constantCurve(Math.abs(curve.values[0]), 1) : curve,
+          ]),
+        ),
+      };
+      const { shot: after } = await run(switchSpace, positive, { space: into, frame: 12 }, { controls: [control] });
+      // The same in three: both stand in the world, then one is attached to the other.
+      const top = new Object3D();
+      const [a, b] = [control, into].map((id) => {
+        const object = new Object3D();
+        new Matrix4().fromArray(worldOf(positive, id, 12)).decompose(object.position, object.quaternion, object.scale);
+        top.add(object);
+        return object;
+      });
+      top.updateMatrixWorld(true);
+      b.attach(a);
+      top.updateMatrixWorld(true);
+      const player = makePlayer(after);
+      player.pose(12);
+      const target = new Matrix4().fromArray(player.worlds, 16 * (player.controlIndex.get(into) as number));
+      const own = new Matrix4().fromArray(player.worlds, 16 * (player.controlIndex.get(control) as number));
+      // three and the shot say the same of where it stands in what it lives in.
+      expect(apart(target.invert().multiply(own).elements, a.matrix.elements)).toBeLessThan(1e-9);
+    }
+  });
+});
+
+describe("a switch among passes and constraints, changed again", () => {
+  test("with passes that add, over what they make of it; a pass that replaces it is named", async () => {
+    const shot = movingShot({
+      passes: [
+        passOf("adds", {
+          "hand-left.rotateX": curveFrom([
+            [1, 0],
+            [20, 30],
+            [49, -10],
+          ]),
+          "hand-left.moveY": constantCurve(0.2, 1),
+        }),
+        {
+          ...passOf("adds", {
+            "hand-left.rotateZ": curveFrom([
+              [1, 20],
+              [49, -50],
+            ]),
+          }),
+          id: "turns",
+          compose: "rotation",
+        },
+      ],
+    });
+    const { shot: after } = await run(switchSpace, shot, { space: "*world", frame: 20 }, { controls: ["hand-left"] });
+    for (const at of [1, 10, 19, 20, 49]) expect(apart(worldOf(after, "hand-left", at), worldOf(shot, "hand-left", at))).toBeLessThan(1e-6);
+    const over = { ...shot, passes: [...shot.passes, passOf("replaces", { "hand-left.rotateX": constantCurve(5, 1) }, { name: "Cover" })] };
+    await expect(run(switchSpace, over, { space: "*world", frame: 20 }, { controls: ["hand-left"] })).rejects.toThrow(
+      /"Cover" leaves base motion no say at frame/,
+    );
+  });
+
+  test("of a control that other constraints lead as well, by any strength, the pose stays too", async () => {
+    for (let seed = 1; seed <= 30; seed++) {
+      const chance = new Chance(seed + 300);
+      const shot = randomShot(chance);
+      const control = "c1";
+      const others = shot.rig.controls.filter(({ id }) => !below(shot, control).has(id)).map(({ id }) => id);
+      const strength = chance.of([0, 0.3, 1]);
+      const what = chance.of(["both", "place", "turn"]);
+      let led = (await run(followTarget, shot, { target: "c0", frame: 5, what }, { controls: [control] })).shot;
+      led = {
+        ...led,
+        constraints: led.constraints.map((one) => ({ ...one, curves: { [`${one.id}.strength`]: constantCurve(strength, 1) } })),
+      };
+      if (chance.next() < 0.5) led = (await run(aimAt, led, { target: chance.of(others), frame: 7 }, { controls: [control] })).shot;
+      if (chance.next() < 0.5) led = carried(led, control, chance);
+      const { shot: after } = await run(switchSpace, led, { space: chance.of(others), frame: 12 }, { controls: [control] });
+      for (const at of [11, 12, 20, 30]) expect(apart(worldOf(after, control, at), worldOf(led, control, at))).toBeLessThan(1e-9);
+    }
+  });
+
+  test("dragged, changed and taken out, it keeps the poses at keys and at both its frames", async () => {
+    const shot = movingShot();
+    const { shot: there } = await run(switchSpace, shot, { space: "*world", frame: 20 }, { controls: ["hand-left"] });
+    const before = switchesOf(there, "hand-left");
+    expect(before.map(({ frame, space: id }) => [frame, id])).toEqual([
+      [Number.NEGATIVE_INFINITY, "arm-left"],
+      [20, null],
+    ]);
+    const dragged = runByHand(moveSwitches, there, WHOLE_FIGURE, {
+      control: "hand-left",
+      switches: [
+        { frame: null, space: "arm-left" },
+        { frame: 30, space: null },
+      ],
+      keep: "poses",
+    }).shot;
+    for (const at of [1, 13, 19, 20, 29, 30, 49])
+      expect(apart(worldOf(dragged, "hand-left", at), worldOf(there, "hand-left", at))).toBeLessThan(1e-9);
+    const out = runByHand(moveSwitches, dragged, WHOLE_FIGURE, {
+      control: "hand-left",
+      switches: [{ frame: null, space: "arm-left" }],
+      keep: "poses",
+    }).shot;
+    for (const at of [1, 13, 19, 20, 29, 30, 49])
+      expect(apart(worldOf(out, "hand-left", at), worldOf(dragged, "hand-left", at))).toBeLessThan(1e-9);
+    expect(out.constraints).toEqual([]);
+    expect(out.base["hand-left.rotateX"].kindOut.includes(Tangent.stepped)).toBe(false);
+    const values = runByHand(moveSwitches, there, WHOLE_FIGURE, {
+      control: "hand-left",
+      switches: [{ frame: null, space: "arm-left" }],
+      keep: "values",
+    }).shot;
+    expect(values.base).toBe(there.base);
+  });
+});
+
+describe("a switch, what it leaves and refuses", () => {
+  test("fewest keys keep the motion within what is written", async () => {
+    const shot = movingShot();
+    const { shot: after, report } = await run(
+      switchSpace,
+      shot,
+      { space: "*world", frame: 15, keys: "fewest", rotation: 0.1, move: 0.001 },
+      { controls: ["hand-left"] },
+    );
+    expect(report.drift?.place.amount).toBeLessThan(0.0025);
+    expect(after.base["hand-left.moveX"].times.length).toBeLessThan(25);
+  });
+
+  test("the world, what it hangs on and others: a circle is refused with the chain of names", async () => {
+    await expect(run(switchSpace, movingShot(), { space: "hand-left", frame: 5 }, { controls: ["spine"] })).rejects.toThrow(
+      /"arm left" moves with "spine" moves with "hand left" moves with "arm left": a circle/,
+    );
+    await expect(run(switchSpace, movingShot(), { space: "moon", frame: 5 }, { controls: ["spine"] })).rejects.toThrow(/no control "moon"/);
+    await expect(
+      run(switchSpace, { ...movingShot(), locked: ["hand-left.moveX"] }, { space: "*world", frame: 5 }, { controls: ["hand-left"] }),
+    ).rejects.toThrow(/locked/);
+  });
+
+  test("a control whose channels rest is where it rests in any space", () => {
+    const shot = { ...movingShot(), base: {} };
+    const settings = { control: "hand-left", spaces: ["arm-left", null, "root", "hand-right"] };
+    for (let n = 0; n < 4; n++) {
+      const tied = addConstraint(shot, {
+        id: "s",
+        name: "s",
+        kind: space.id,
+        on: true,
+        settings,
+        curves: { "s.space": constantCurve(n, 1) },
+      });
+      expect(apart(worldOf(tied, "hand-left", 1), worldOf(shot, "hand-left", 1))).toBeLessThan(1e-15);
+    }
+  });
+});
+
+describe("bake down", () => {
+  test("spaces and follows to keys on every frame: the same; fewest: within the stated drift at every quarter", async () => {
+    for (let seed = 1; seed <= 12; seed++) {
+      const chance = new Chance(seed + 900);
+      let shot = randomShot(chance);
+      const control = "c1";
+      const others = shot.rig.controls.filter(({ id }) => !below(shot, control).has(id)).map(({ id }) => id);
+      for (const frame of [8, 17, 24])
+        shot = (
+          await run(switchSpace, shot, { space: chance.of(others), frame, keys: "every" }, { controls: [control] }).catch(() => ({ shot }))
+        ).shot;
+      shot = (await run(followTarget, shot, { target: chance.of(others), frame: 3 }, { controls: [control] })).shot;
+      const { shot: every } = await run(bakeDown, shot, { keys: "every" }, { controls: [control] });
+      for (let frame = 1; frame <= 30; frame++)
+        expect(apart(worldOf(every, control, frame), worldOf(shot, control, frame))).toBeLessThan(1e-9);
+      for (const keys of ["fewest", "existing"]) {
+        const { shot: after, report } = await run(bakeDown, shot, { keys, rotation: 0.2, move: 0.002 }, { controls: [control] });
+        let worst = 0;
+        for (let frame = 1; frame <= 30; frame += 0.25)
+          worst = Math.max(worst, apart(worldOf(after, control, frame).slice(12, 15), worldOf(shot, control, frame).slice(12, 15)));
+        expect(worst).toBeLessThanOrEqual((report.drift?.place.amount as number) * Math.sqrt(3) + 1e-9);
+      }
+    }
+  });
+
+  test("into the world it is out of what it hangs on, its movement kept; what was baked is off, or gone", async () => {
+    const { shot: after } = await run(
+      bakeDown,
+      movingShot(),
+      { into: "*world", keys: "every", afterwards: "removed" },
+      { controls: ["hand-left"] },
+    );
+    for (let frame = 1; frame <= 49; frame++)
+      expect(apart(worldOf(after, "hand-left", frame), worldOf(movingShot(), "hand-left", frame))).toBeLessThan(1e-9);
+    expect(switchesOf(after, "hand-left")).toEqual([{ frame: Number.NEGATIVE_INFINITY, space: null }]);
+  });
+
+  test("all that moves them: passes give them up", async () => {
+    const shot = movingShot({
+      passes: [
+        passOf("adds", {
+          "hand-left.rotateX": curveFrom([
+            [1, 0],
+            [20, 30],
+          ]),
+          "spine.rotateX": constantCurve(4, 1),
+        }),
+      ],
+    });
+    await expect(run(bakeDown, shot, { into: "*world" }, { controls: ["hand-left"] })).rejects.toThrow(
+      /pass "Pass adds" also moves hand left/,
+    );
+    const { shot: after } = await run(bakeDown, shot, { what: "all", keys: "every" }, { controls: ["hand-left"] });
+    expect(Object.keys(after.passes[0].curves)).toEqual(["spine.rotateX"]);
+    for (const frame of [1, 13, 30])
+      expect(apart(worldOf(after, "hand-left", frame), worldOf(shot, "hand-left", frame))).toBeLessThan(1e-9);
+  });
+
+  test("says when nothing leads what is in scope", async () => {
+    await expect(run(bakeDown, movingShot())).rejects.toThrow(/nothing leads/);
+  });
+});
