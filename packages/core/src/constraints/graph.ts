@@ -1,6 +1,7 @@
 import { KneaderError } from "../errors.ts";
 import type { Rig } from "../model/rig.ts";
-import type { Constraint, Shot } from "../model/shot.ts";
+import type { Constraint, Pass, Shot } from "../model/shot.ts";
+import { steppingPass, steppingSettings } from "../passes/stepping.ts";
 import { partsOf, tiesOf } from "./ledControls.ts";
 
 /** What of a constraint is one step: all it leads, or one control of it. */
@@ -90,13 +91,32 @@ function circleOf({ needs }: Graph): number[] | null {
   return null;
 }
 
+/** By control, the camera it rides along with while a pass holds a frame. One that hangs on it itself never does. */
+function ridersOf(rig: Rig, passes: readonly Pass[]): (number | undefined)[] {
+  const riders: (number | undefined)[] = [];
+  const index = new Map(rig.controls.map(({ id }, i) => [id, i]));
+  for (const pass of passes) {
+    const attach = pass.kind === steppingPass.id ? steppingSettings(pass).attach : null;
+    const [control, camera] = [index.get(attach?.control ?? ""), index.get(attach?.camera ?? "")];
+    if (control === undefined || camera === undefined) continue;
+    let above: number | undefined = camera;
+    while (above !== undefined && above !== control) above = index.get(rig.controls[above].parent ?? "");
+    if (above === undefined) riders[control] = camera;
+  }
+  return riders;
+}
+
 const nameOf = (rig: Rig, id: string) => rig.controls.find((control) => control.id === id)?.name ?? id;
 
-/** Refuse controls that would have to wait for themselves. Errors: `cycle`, with the names of all in the circle. */
-export function refuseCircles({ rig, constraints }: Pick<Shot, "rig" | "constraints">): void {
+/**
+ * Refuse controls that would have to wait for themselves: by what they hang on, by constraints whether on or not, or as
+ * passes let them ride along with a camera. Errors: `cycle`, with the names of all in the circle.
+ */
+export function refuseCircles({ rig, constraints, passes }: Pick<Shot, "rig" | "constraints" | "passes">): void {
   const graph = graphOf(
     rig,
     constraints.map((constraint) => ({ ...constraint, on: true })),
+    ridersOf(rig, passes),
   );
   const circle = circleOf(graph);
   if (!circle) return;

@@ -88,19 +88,24 @@ function checkControls(controls: readonly Control[]): void {
   }
 }
 
+/** All numbers in a value, however deep. */
+function* numbersIn(value: unknown): Generator<number> {
+  if (typeof value === "number") yield value;
+  else if (typeof value === "object" && value !== null) for (const part of Object.values(value)) yield* numbersIn(part);
+}
+
 /** Constraints that have the controls they name, and no circle of what moves with what. */
-function checkConstraints({ rig, constraints }: Shot): void {
+function checkConstraints({ rig, constraints, passes }: Shot): void {
   const ids = new Set(rig.controls.map(({ id }) => id));
   for (const constraint of constraints) {
-    const { reads, writes } = tiesOf(constraint);
-    for (const named of [...writes, ...reads])
+    // One that only looks at a control that is gone has no say; its row tells so.
+    for (const named of tiesOf(constraint).writes)
       if (!ids.has(named)) refuse(`Constraint "${constraint.id}" names the control "${named}", which there is not.`);
     for (const [name, value] of Object.entries(constraint.settings))
-      for (const number of Array.isArray(value) ? value : [value])
-        if (typeof number === "number") needNumber(number, `Constraint "${constraint.id}", its ${name}`);
+      for (const number of numbersIn(value)) needNumber(number, `Constraint "${constraint.id}", its ${name}`);
   }
   try {
-    refuseCircles({ rig, constraints });
+    refuseCircles({ rig, constraints, passes });
   } catch (error) {
     if (error instanceof KneaderError) refuse(error.message, "Take one of the constraints out of the file.");
     throw error;

@@ -136,6 +136,8 @@ export interface Operation<Settings = unknown> {
   readonly named?: true;
   /** Parts of the scope it takes no notice of: its settings say them, or it is for all of them. */
   readonly leaves?: readonly ("controls" | "range" | "layer")[];
+  /** Poses come to other frames or other sides by it, where what they are told in may be another. */
+  readonly movesPoses?: true;
   /** It changes which passes there are, not what is keyed: locked channels in them go along. */
   readonly stacks?: true;
   /** What it works on, in words, where that is not the scope as everybody reads it. */

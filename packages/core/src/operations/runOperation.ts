@@ -5,7 +5,8 @@ import type { HandOperation } from "./hand/handOperation.ts";
 import type { Context, Operation, Outcome, Scope } from "./operation.ts";
 import { checkResult, checkScope } from "./shared/checkScope.ts";
 import { sayRounds } from "./shared/sayRounds.ts";
-import { curvesInScope } from "./shared/scope.ts";
+import { sayTies } from "./shared/sayTies.ts";
+import { channelsMeant, curvesInScope } from "./shared/scope.ts";
 
 /** What was found out before an operation ran. */
 interface Begun {
@@ -23,8 +24,9 @@ function begin(operation: Operation, shot: Shot, scope: Scope): Begun {
   return { locked: left };
 }
 
-function finish(operation: Operation, shot: Shot, { locked }: Begun, outcome: Outcome): Outcome {
-  if (operation.keepsShot) return outcome;
+function finish(operation: Operation, shot: Shot, scope: Scope, { locked }: Begun, outcome: Outcome): Outcome {
+  const ties = operation.movesPoses ? sayTies(shot, channelsMeant(shot, scope)) : [];
+  if (operation.keepsShot) return { ...outcome, report: { ...outcome.report, warnings: [...outcome.report.warnings, ...ties] } };
   checkResult(shot, outcome.shot, operation.title);
   const changed = operation.stacks ? [] : shot.locked.filter((key) => isChanged(shot, outcome.shot, key));
   if (changed.length > 0)
@@ -34,7 +36,8 @@ function finish(operation: Operation, shot: Shot, { locked }: Begun, outcome: Ou
       "Unlock what should change.",
     );
   const { report } = outcome;
-  const warnings = locked.length === 0 ? report.warnings : [...report.warnings, `${sayChannels(shot, locked)} locked and left alone.`];
+  const left = locked.length === 0 ? [] : [`${sayChannels(shot, locked)} locked and left alone.`];
+  const warnings = [...report.warnings, ...left, ...ties];
   const notes = operation.saysRounds ? report.notes : [...report.notes, ...sayRounds(shot, outcome.shot)];
   return { ...outcome, report: { ...report, warnings, notes } };
 }
@@ -52,13 +55,13 @@ export async function runOperation<Settings>(
   context: Context,
 ): Promise<Outcome> {
   const begun = begin(operation as Operation, shot, scope);
-  return finish(operation as Operation, shot, begun, await operation.run(shot, scope, settings, context));
+  return finish(operation as Operation, shot, scope, begun, await operation.run(shot, scope, settings, context));
 }
 
 /** The same at once, for what is done by hand: such operations never wait. */
 export function runByHand<Settings>(operation: HandOperation<Settings>, shot: Shot, scope: Scope, settings: Settings): Outcome {
   const begun = begin(operation as Operation, shot, scope);
-  return finish(operation as Operation, shot, begun, operation.run(shot, scope, settings));
+  return finish(operation as Operation, shot, scope, begun, operation.run(shot, scope, settings));
 }
 
 function isChanged(before: Shot, after: Shot, key: ChannelKey): boolean {

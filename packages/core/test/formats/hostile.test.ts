@@ -117,6 +117,14 @@ describe("the gate", () => {
   const written = JSON.parse(Buffer.from(writeKneader(shot).bytes).toString()) as Json;
   const [follow] = JSON.parse(JSON.stringify(written.shot.constraints)) as { settings: object }[];
   const following = (control: string, target: string) => ({ ...follow, id: "g", settings: { ...follow.settings, control, target } });
+  const living = (control: string, spaces: (string | null)[]) => ({ ...follow, id: "g", kind: "space", settings: { control, spaces } });
+  const carrying = (carrier: string, controls: string[]) => ({ ...follow, id: "g", kind: "carry", settings: { carrier, controls } });
+  const planted = (limb: string[], x = 0) => {
+    const place = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, 0, 0, 1];
+    const contacts = [{ start: 1, end: 5, easeIn: 0, easeOut: 0, place }];
+    const settings = { limb, ground: null, spot: [0, 0, 0], turns: true, hinge: [0, 0, 1], stretches: false, contacts };
+    return { ...follow, id: "g", kind: "plant", settings };
+  };
   const control = shot.rig.controls[0];
 
   test.each<[string, string, unknown, RegExp]>([
@@ -125,9 +133,19 @@ describe("the gate", () => {
     ["a value of 1e308", "base/root.moveX/values/0", 1e308, /root\.moveX.*between ±/],
     ["a negative unit", "unitMetres", -1, /unitMetres should/],
     ["a rate of 1e300", "rate", { num: 1e300, den: 1 }, /1e\+300 frames a second/],
-    ["an unknown target", "constraints/0/settings/target", "moon", /names the control "moon"/],
+    ["an unknown follower", "constraints/0/settings/control", "moon", /names the control "moon"/],
     ["an unknown partner", "rig/controls/2/partner", "moon", /has the partner "moon"/],
     ["a circle of follows", "constraints/1", following("hand-left", "hand-right"), /a circle/],
+    [
+      "a circle of a space and a follow",
+      "constraints/1",
+      living("hand-left", ["arm-left", "hand-right"]),
+      /"hand right" moves with .*a circle/,
+    ],
+    ["a circle through three controls", "constraints/1", living("root", [null, "hand-left"]), /a circle/],
+    ["a carrier that hangs on what it carries", "constraints/1", carrying("hand-left", ["spine"]), /a circle/],
+    ["a limb of one bone", "constraints/1", planted(["arm-left", "hand-left"]), /limb/],
+    ["a contact of 1e308", "constraints/1", planted(["spine", "arm-left", "hand-left"], 1e308), /beyond ±/],
     ["a follow of its own child", "constraints/0", following("spine", "hand-left"), /a circle/],
     ["no controls", "rig/controls", [], /no control/],
     ["two controls of one id", "rig/controls/3/id", "arm-left", /stands twice/],

@@ -9,6 +9,8 @@ import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { Tangent } from "../../src/curve/curve.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { bakeDown } from "../../src/operations/spaces/bakeDown.ts";
+import { reverse } from "../../src/operations/timing/reverse.ts";
+import { stepping } from "../../src/operations/timing/stepping.ts";
 import { followTarget } from "../../src/operations/spaces/followTarget.ts";
 import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
 import { moveSwitches } from "../../src/operations/hand/moveSwitches.ts";
@@ -227,6 +229,23 @@ describe("a switch, what it leaves and refuses", () => {
     await expect(
       run(switchSpace, { ...movingShot(), locked: ["hand-left.moveX"] }, { space: "*world", frame: 5 }, { controls: ["hand-left"] }),
     ).rejects.toThrow(/locked/);
+  });
+
+  test("a circle through a pass that lets a control ride along with a camera is refused, with the names", async () => {
+    const shot = addControl(movingShot(), makeControl("camera", { name: "Camera", role: "camera" }));
+    const { shot: riding } = await run(stepping, shot, { ride: true, root: "root", camera: "camera" });
+    await expect(run(switchSpace, riding, { space: "spine", frame: 5 }, { controls: ["camera"] })).rejects.toThrow(
+      /"Camera".*"root".*: a circle/,
+    );
+    const { shot: filmed } = await run(switchSpace, shot, { space: "spine", frame: 5 }, { controls: ["camera"] });
+    await expect(run(stepping, filmed, { ride: true, root: "root", camera: "camera" })).rejects.toThrow(/a circle/);
+  });
+
+  test("what lives elsewhere is said where its poses come to other frames", async () => {
+    const { shot } = await run(switchSpace, movingShot(), { space: "*world", frame: 20 }, { controls: ["hand-left"] });
+    const { report } = await run(reverse, shot, {}, { controls: ["hand-left"] });
+    expect(report.warnings).toContain("hand left lives in a space of its own: in another space the same values are another place.");
+    expect((await run(reverse, shot, {}, { controls: ["spine"] })).report.warnings).toEqual([]);
   });
 
   test("a control whose channels rest is where it rests in any space", () => {

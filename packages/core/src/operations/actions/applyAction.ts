@@ -29,6 +29,7 @@ export const applyAction: Operation<z.infer<typeof settings>> = {
     use: "Lays saved motion on a shot, matched by the names of its controls.",
     watch: "What that span held is replaced; curves without a place here are named.",
   },
+  movesPoses: true,
   words: "pantry paste reuse library drop clip preset",
   leaves: ["range"],
   settings,

@@ -28,6 +28,7 @@ export const mirrorPose: Operation<z.infer<typeof settings>> = {
     use: "Turns a pose to the other side where it stands: the whole figure, or only the parts that are picked.",
     watch: "Keys there are overwritten; who has no partner and who lands beside its reflection is listed.",
   },
+  movesPoses: true,
   words: "flip reflect symmetry left right swap sides opposite partner in place",
   suits: ["picked poses"],
   leaves: ["range"],

@@ -30,6 +30,7 @@ export const mirrorRange: Operation<z.infer<typeof settings>> = {
     use: "Turns a whole performance to the other side: a wave with the other hand, a hop off the other foot.",
     watch: "Keys of the range are overwritten. At the ends of a range within the shot the motion jumps to the other side.",
   },
+  movesPoses: true,
   words: "flip reflect symmetry left right motion whole swap sides opposite",
   suits: ["a marked range"],
   settings,

@@ -60,6 +60,7 @@ export const otherHalf: Operation<Settings> = {
     watch:
       "The card says by how much the pose where the halves meet differs from the mirrored first one. Keys that are there are overwritten.",
   },
+  movesPoses: true,
   words: "mirror half cycle walk run second append finish complete symmetric flip before wrap",
   suits: ["a marked range"],
   settings,

@@ -32,6 +32,7 @@ export const pastePose: Operation<z.infer<typeof settings>> = {
     use: "The same pose again later, or mirrored for the other side.",
     watch: "Keys at that frame are overwritten; who has no partner is named.",
   },
+  movesPoses: true,
   words: "copy mirror flip opposite partner mirrored symmetry swap sides",
   suits: ["picked poses"],
   leaves: ["range"],

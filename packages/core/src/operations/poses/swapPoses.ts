@@ -24,6 +24,7 @@ export const swapPoses: Operation<z.infer<typeof settings>> = {
     use: "Tries two poses the other way round.",
     watch: "Each takes the time of the other; gaps stay.",
   },
+  movesPoses: true,
   words: "exchange order trade places",
   suits: ["picked poses"],
   leaves: ["range"],

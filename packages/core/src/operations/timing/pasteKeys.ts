@@ -78,6 +78,7 @@ export const pasteKeys: Operation<Settings> = {
     use: "Puts copied motion anywhere: after itself, mirrored, backward, on other controls. What travels carries on from where the figure is.",
     watch: "The card says what it replaces. Carry on names the channels it concerns.",
   },
+  movesPoses: true,
   words: "copy insert merge replace clipboard ripple carry on duplicate append after mirrored",
   suits: ["copied keys"],
   leaves: ["range"],

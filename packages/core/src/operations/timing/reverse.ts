@@ -17,6 +17,7 @@ export const reverse: Operation<z.infer<typeof settings>> = {
     use: "Plays a range backward: the way up from the way down.",
     watch: "Weight reads differently backward: what fell slowly now rises slowly.",
   },
+  movesPoses: true,
   words: "backward time mirror range backwards rewind",
   suits: ["a marked range"],
   settings,

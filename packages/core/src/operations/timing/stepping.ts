@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { refuseCircles } from "../../constraints/graph.ts";
 import { Tangent } from "../../curve/curve.ts";
 import { curveFrom } from "../../curve/make.ts";
 import { KneaderError } from "../../errors.ts";
@@ -77,12 +78,11 @@ export const stepping: Operation<z.infer<typeof settings>> = {
     const curvesOf = (pass: Pass) => (s.ride ? { [STEPPING_ATTACHED]: pass.curves[STEPPING_ATTACHED] ?? attached } : {});
     const what =
       s.show === "pattern" ? `held ${told.pattern.join(" ")}` : `on the ${told.frames?.length} frames of ${nameOf(shot, s.control)}`;
-    if (chosen)
-      return outcome(
-        shot,
-        withPass(shot, chosen.id, (pass) => ({ ...pass, settings: told, curves: curvesOf(pass) })),
-        `${chosen.name}: ${what}`,
-      );
+    if (chosen) {
+      const changed = withPass(shot, chosen.id, (pass) => ({ ...pass, settings: told, curves: curvesOf(pass) }));
+      refuseCircles(changed);
+      return outcome(shot, changed, `${chosen.name}: ${what}`);
+    }
     const fresh = freshPass(shot, steppingPass, "Stepping");
     const pass: Pass = {
       ...fresh,
@@ -91,7 +91,9 @@ export const stepping: Operation<z.infer<typeof settings>> = {
       range: scope.range && { ...scope.range, easeIn: 0, easeOut: 0 },
       curves: curvesOf(fresh),
     };
-    return outcome(shot, { ...shot, passes: [...shot.passes, pass] }, `${pass.name}: ${what}`);
+    const after = { ...shot, passes: [...shot.passes, pass] };
+    refuseCircles(after);
+    return outcome(shot, after, `${pass.name}: ${what}`);
   },
 };
 
