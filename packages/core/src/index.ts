@@ -10,6 +10,7 @@ export { constantCurve } from "./curve/make.ts";
 export { sampleCurve, sampleInto } from "./curve/track.ts";
 export * from "./evaluate/drift.ts";
 export { KneaderError, sayError } from "./errors.ts";
+export { endMotion } from "./evaluate/contacts.ts";
 export { activeConstraints } from "./constraints/activeConstraints.ts";
 export { constraintKind } from "./constraints/kinds.ts";
 export { missingOf, tiesOf } from "./constraints/ledControls.ts";

@@ -58,6 +58,11 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   [operations.otherHalf.id]: "shift+x",
   [operations.bakePasses.id]: "b",
   [operations.bakeDown.id]: "shift+b",
+  [operations.plantEnds.id]: "shift+n",
+  [operations.switchSpace.id]: "shift+i",
+  [operations.followTarget.id]: "shift+f",
+  [operations.aimAt.id]: "shift+a",
+  [operations.reachFor.id]: "shift+r",
   [operations.saveAction.id]: "shift+s",
 };
 

@@ -8,6 +8,7 @@ import { OpenedShot } from "../bench/OpenedShot.tsx";
 import { useToldNotices } from "../bench/useToldNotices.tsx";
 import { OtherShots } from "./OtherShots.tsx";
 import { RigTable } from "./RigTable.tsx";
+import { RigTies } from "./RigTies.tsx";
 import { RigTools } from "./RigTools.tsx";
 import { rigRows } from "./rigRows.ts";
 import { SideFigure } from "./SideFigure.tsx";
@@ -54,6 +55,7 @@ function RigOfShot() {
           </p>
           <RigTools shot={shot} disabled={readOnly} />
           <OtherShots shot={shot} />
+          <RigTies shot={shot} />
           <span className="spring" />
           <Button onClick={() => navigate(`/shots/${current}`)}>Back to the bench</Button>
         </aside>

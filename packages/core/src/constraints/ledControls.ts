@@ -19,6 +19,12 @@ export function ledControls(shot: Pick<Shot, "constraints">): Set<string> {
   return new Set(activeConstraints(shot).flatMap((constraint) => tiesOf(constraint).writes));
 }
 
+/** Of these the ones whose own channels do not go on top: something else says where they are. */
+export function ruledControls(shot: Pick<Shot, "constraints">): Set<string> {
+  const rules = activeConstraints(shot).filter(({ kind, settings }) => constraintKind(kind)?.keepsOwn(settings) === false);
+  return new Set(rules.flatMap((constraint) => tiesOf(constraint).writes));
+}
+
 /** Names of what a constraint needs that the rig does not have. */
 export function missingOf(shot: Pick<Shot, "rig">, constraint: Constraint): string[] {
   const known = new Set(shot.rig.controls.map(({ id }) => id));

@@ -8,7 +8,7 @@ const made = new Map<string, Control>();
 function controlNamed(id: string, name: string, channels: readonly string[]): Control {
   let control = made.get(id);
   if (control?.name !== name || control.channels.length !== channels.length) {
-    control = makeControl(id, { name, channels });
+    control = makeControl(id, { name, channels, part: "pass" });
     made.set(id, control);
   }
   return control;

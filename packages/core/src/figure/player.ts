@@ -17,6 +17,9 @@ export interface Player {
   readonly turns: Float64Array;
   /** World matrices by columns, sixteen numbers a control. */
   readonly worlds: Float64Array;
+  /** Ids of controls that constraints put elsewhere, and of those among them whose own channels have no say there. */
+  readonly led: ReadonlySet<string>;
+  readonly ruled: ReadonlySet<string>;
   /** Fill `turns` and `worlds` for a frame (a float). */
   pose(frame: number): void;
   /** Fill `values` for a frame. */

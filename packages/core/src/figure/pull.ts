@@ -1,7 +1,7 @@
 import { KneaderError } from "../errors.ts";
 import { type ChannelKey, type Control, channelKey, controlById, moveChannels, type Rig, rotateChannels } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
-import { multiplyAffine } from "../maths/matrix.ts";
+import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
 import { writeLocal } from "./localMatrix.ts";
 import type { Player } from "./player.ts";
 import { controlAt, layoutOf, moveAxisOf, worldAt } from "./rigLayout.ts";
@@ -28,14 +28,14 @@ const NEAR = 1e-8;
 const STEP = 25;
 
 /** The channels that give way when a control is pulled. Raises `locked` when all of them are. */
-function pullChannels(shot: Shot, control: string, by: PullBy): ChannelKey[] {
+function pullChannels(shot: Shot, control: string, by: PullBy, led: ReadonlySet<string> = NOBODY): ChannelKey[] {
   const pulled = controlById(shot.rig, control);
   if (!pulled) throw new KneaderError("not-found", `The rig has no control "${control}".`);
   const own = (of: Control, names: readonly string[]) =>
     of.channels.filter((name) => names.includes(name)).map((c) => channelKey(of.id, c));
   const moves = movesByItself(shot, pulled) ? own(pulled, moveChannels) : [];
   const reaching =
-    by === "turn" ? [] : moves.length > 0 ? moves : linksAbove(shot.rig, pulled).flatMap((link) => own(link, rotateChannels));
+    by === "turn" ? [] : moves.length > 0 ? moves : linksAbove(shot.rig, pulled, led).flatMap((link) => own(link, rotateChannels));
   const all = reaching.length > 0 ? reaching : own(pulled, rotateChannels);
   const locked = new Set(shot.locked);
   const free = all.filter((key) => !locked.has(key));
@@ -62,14 +62,16 @@ export function movesByItself(shot: Pick<Shot, "rig" | "base" | "passes">, { id,
   return able.length < ALL_MOVE * shot.rig.controls.length;
 }
 
-/** The links of the same body part that a control hangs on, the uppermost first. */
-function linksAbove(rig: Rig, control: Control): Control[] {
+const NOBODY: ReadonlySet<string> = new Set();
+
+/** The links of the same body part that a control hangs on, the uppermost first; none above one that something leads. */
+function linksAbove(rig: Rig, control: Control, led: ReadonlySet<string>): Control[] {
   const links: Control[] = [];
-  for (let id = control.parent; id !== null && links.length < LINKS; ) {
+  for (let id = led.has(control.id) ? null : control.parent; id !== null && links.length < LINKS; ) {
     const above = controlById(rig, id);
     if (!above || above.part !== control.part) break;
     links.unshift(above);
-    id = above.parent;
+    id = led.has(id) ? null : above.parent;
   }
   return links;
 }
@@ -82,30 +84,50 @@ function linksAbove(rig: Rig, control: Control): Control[] {
 export function pullTo(player: Player, frame: number, grip: Grip, by: PullBy, goal: Place): Record<ChannelKey, number> {
   player.pose(frame);
   player.readValues(frame);
-  return pullFrom(player.shot, { values: player.values, worlds: player.worlds }, grip, by, goal, frame);
+  return pullFrom(player.shot, standOf(player), grip, by, goal, frame);
 }
 
 /** How a figure stands: its channel values, and its matrices in the world, laid out as `layoutOf` says. */
 export interface Stand {
   readonly values: Float64Array;
   readonly worlds: Float64Array;
+  /** As a player has them; left out where nothing leads. */
+  readonly led?: ReadonlySet<string>;
+  readonly ruled?: ReadonlySet<string>;
 }
+
+/** How a player stands now; its arrays themselves. */
+export const standOf = ({ values, worlds, led, ruled }: Player): Stand => ({ values, worlds, led, ruled });
+
+/** The matrix in which a control's own channels are told as it stands: of what it hangs on, or where something leads it to. */
+export function frameOf(out: Float64Array, { rig }: Pick<Shot, "rig">, { values, worlds, led }: Stand, i: number): void {
+  const parent = layoutOf(rig).parents[i];
+  if (led?.has(rig.controls[i].id)) {
+    writeLocal(out, rig.controls[i], values, i);
+    invertAffine(out, 0, out, 0);
+    multiplyAffine(out, 0, worlds, worldAt(i), out, 0);
+  } else if (parent < 0) out.set(IDENTITY);
+  else for (let k = 0; k < 16; k++) out[k] = worlds[worldAt(parent) + k];
+}
+
+const IDENTITY = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
 
 /** The same as `pullTo` from any stand; `frame` is only said. */
 export function pullFrom(shot: Shot, stand: Stand, grip: Grip, by: PullBy, goal: Place, frame: number): Record<ChannelKey, number> {
   const { channelIndex, controlIndex } = layoutOf(shot.rig);
-  const keys = pullChannels(shot, grip.control, by);
+  const keys = pullChannels(shot, grip.control, by, stand.led);
   const values = stand.values.slice();
   const at = keys.map((key) => channelIndex.get(key) as number);
   const top = shot.rig.controls[controlAt(at[0])];
-  const spotOf = chainOf(shot, stand.worlds, grip, top);
+  const spotOf = chainOf(shot, stand, grip, top);
   const length = chainLength(shot.rig, grip, top);
   const seen = transform(stand.worlds, worldAt(controlIndex.get(grip.control) as number), grip.spot);
-  if (distance(spotOf(values), seen) > length * 1e-4)
+  const ruled = chainDown(shot.rig, grip, top).some(({ id }) => stand.ruled?.has(id));
+  if (ruled || distance(spotOf(values), seen) > length * 1e-4)
     throw new KneaderError(
       "locked",
-      `${controlById(shot.rig, grip.control)?.name ?? grip.control} follows something else at frame ${frame}, so its own channels have no say.`,
-      "Pull what it follows, or bake the follow first.",
+      `${controlById(shot.rig, grip.control)?.name ?? grip.control} is led by something else at frame ${frame}, so its own channels have no say.`,
+      "Pull what it goes after, or bake it down first.",
     );
   approach(values, {
     goal,
@@ -132,12 +154,11 @@ function slopeOf(values: Float64Array, i: number, spotOf: (values: Float64Array)
 }
 
 /** Where the gripped spot is for given channel values, everything above `top` left in place. */
-function chainOf({ rig }: Shot, worlds: Float64Array, grip: Grip, top: Control): (values: Float64Array) => number[] {
-  const index = new Map(rig.controls.map((control, i) => [control.id, i]));
-  const chain = chainDown(rig, grip, top);
+function chainOf(shot: Shot, stand: Stand, grip: Grip, top: Control): (values: Float64Array) => number[] {
+  const { controlIndex: index } = layoutOf(shot.rig);
+  const chain = chainDown(shot.rig, grip, top);
   const above = new Float64Array(16);
-  if (top.parent === null) for (const k of [0, 5, 10, 15]) above[k] = 1;
-  else above.set(worlds.subarray(worldAt(index.get(top.parent) as number)).subarray(0, 16));
+  frameOf(above, shot, stand, index.get(top.id) as number);
   const world = new Float64Array(16);
   const local = new Float64Array(16);
   return (values) => {

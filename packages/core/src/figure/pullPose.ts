@@ -3,9 +3,11 @@ import { type ChannelKey, channelKey, type Control, controlById, type Rig, rotat
 import type { Shot } from "../model/shot.ts";
 import { makeMirrorer } from "./mirror.ts";
 import type { Player } from "./player.ts";
-import { type Grip, type Place, type PullBy, pullFrom, type Stand } from "./pull.ts";
+import { writeLocal } from "./localMatrix.ts";
+import { multiplyAffine } from "../maths/matrix.ts";
+import { frameOf, type Grip, type Place, type PullBy, pullFrom, type Stand, standOf } from "./pull.ts";
 import { layoutOf, placeAt, turnAt, worldAt } from "./rigLayout.ts";
-import { worldMatrices, worldTurns } from "./standing.ts";
+import { standControl, worldMatrices, worldTurns } from "./standing.ts";
 
 /** What is pulled at once, and what keeps its place meanwhile. */
 export interface PullWish {
@@ -31,7 +33,7 @@ export function pullPose(player: Player, frame: number, wish: PullWish): Values 
   const { shot } = player;
   player.pose(frame);
   player.readValues(frame);
-  const start: Stand = { values: player.values.slice(), worlds: player.worlds.slice() };
+  const start: Stand = { ...standOf(player), values: player.values.slice(), worlds: player.worlds.slice() };
   let wanted: Values = pullFrom(shot, start, wish.grip, wish.by, wish.goal, frame);
   const from = spotIn(shot.rig, start.worlds, wish.grip);
   const way = wish.goal.map((v, k) => v - from[k]);
@@ -58,7 +60,7 @@ export function twistBy(player: Player, frame: number, control: string, degrees:
   const turns = worldTurns(rig, player.values);
   const own = turns.slice(4 * (player.controlIndex.get(control) as number)).subarray(0, 4);
   quatMultiply(own, 0, own, 0, [x * sine, y * sine, z * sine, Math.cos(half)], 0);
-  return turnedTo(rig, { values: player.values, worlds: player.worlds }, control, own);
+  return turnedTo(rig, standOf(player), control, own);
 }
 
 /** Does one of two controls hang on the other? */
@@ -93,12 +95,25 @@ function spotIn(rig: Rig, worlds: Float64Array, { control, spot: [x, y, z] }: Gr
   return [at[0], at[1], at[2]];
 }
 
-/** A stand with some channels otherwise; constraints are left out of account. */
+const frame = new Float64Array(16);
+const local = new Float64Array(16);
+
+/** A stand with some channels otherwise. What leads controls is taken to stay where it is, and what is ruled stays. */
 function standWith(rig: Rig, stand: Stand, wanted: Values): Stand {
   const { channelIndex } = layoutOf(rig);
   const values = stand.values.slice();
   for (const [key, value] of Object.entries(wanted)) values[channelIndex.get(key) as number] = value;
-  return { values, worlds: worldMatrices(rig, values) };
+  if (!stand.led?.size) return { values, worlds: worldMatrices(rig, values) };
+  const worlds = new Float64Array(stand.worlds.length);
+  rig.controls.forEach(({ id }, i) => {
+    if (stand.ruled?.has(id)) worlds.set(stand.worlds.subarray(worldAt(i), worldAt(i) + 16), worldAt(i));
+    else if (stand.led?.has(id)) {
+      frameOf(frame, { rig }, stand, i);
+      writeLocal(local, rig.controls[i], values, i);
+      multiplyAffine(worlds, worldAt(i), frame, 0, local, 0);
+    } else standControl(rig, worlds, i, values);
+  });
+  return { ...stand, values, worlds };
 }
 
 /** What the partners of changed controls have in the mirror image of the changed pose. */
@@ -121,7 +136,8 @@ function mirrored({ rig, locked }: Shot, start: Stand, wanted: Values): Values {
 function held(shot: Shot, start: Stand, wanted: Values, id: string, frame: number): Values {
   const { rig } = shot;
   const i = layoutOf(rig).controlIndex.get(id);
-  if (i === undefined) return {};
+  // What is planted, or reaches, is held by that.
+  if (i === undefined || start.ruled?.has(id)) return {};
   const moved = standWith(rig, start, wanted);
   const place: Place = [0, 1, 2].map((k) => start.worlds[placeAt(i) + k]) as unknown as Place;
   const isMoved = [0, 1, 2].some((k) => Math.abs(moved.worlds[placeAt(i) + k] - place[k]) > 1e-9);

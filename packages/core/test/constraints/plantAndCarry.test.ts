@@ -1,3 +1,6 @@
+import { changeTie } from "../../src/operations/hand/changeTie.ts";
+import { runByHand } from "../../src/operations/runOperation.ts";
+import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { Object3D, Vector3 } from "three";
 import { addControl } from "../../src/constraints/editRig.ts";
 import { constraintKind } from "../../src/constraints/kinds.ts";
@@ -142,6 +145,15 @@ describe("a carrier", () => {
       object.updateMatrix();
       return at.sub(new Vector3(...pivot)).applyMatrix4(object.matrix);
     };
+    // Baked down the feet go along too; let go of, everything stands where it did.
+    const { shot: baked } = await run(bakeDown, moved, { keys: "every", afterwards: "removed" }, { controls: ["carrier"] });
+    expect(baked.rig.controls.some(({ id }) => id === "carrier")).toBe(false);
+    for (const id of ["foot-left", "hips"])
+      for (const frame of [1, 12, 30]) expect(apart(worldOf(baked, id, frame), worldOf(moved, id, frame))).toBeLessThan(1e-9);
+    const tie = moved.constraints.find(({ kind }) => kind === "carry")?.id as string;
+    const free = runByHand(changeTie, moved, WHOLE_FIGURE, { tie, to: null }).shot;
+    expect(free.rig.controls.length).toBe(shot.rig.controls.length);
+    for (const id of ["foot-left", "hips"]) expect(apart(worldOf(free, id, 9), worldOf(shot, id, 9))).toBeLessThan(1e-9);
     for (const frame of [4, 20])
       for (const id of ["lantern", "foot-left", "hips"])
         expect(placeOf(moved, id, frame).distanceTo(shifted(placeOf(shot, id, frame)))).toBeLessThan(1e-9);

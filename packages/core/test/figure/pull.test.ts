@@ -93,7 +93,7 @@ test("a part that follows something else is not pulled, and it is said where", (
     offset: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 5, 5, 5, 1],
     on: true,
   });
-  expect(() => pullTo(makePlayer(followed), 1, wrist, "reach", [0, 0, 0])).toThrow(/follows something else at frame 1/);
+  expect(() => pullTo(makePlayer(followed), 1, wrist, "reach", [0, 0, 0])).toThrow(/is led by something else at frame 1/);
   expect(() => pullTo(makePlayer(followed), 1, { ...wrist, control: "nobody" }, "turn", [0, 0, 0])).toThrow(/no control "nobody"/);
 });
 

@@ -8,9 +8,11 @@ import { switchesOf } from "../../src/constraints/spaces.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { Tangent } from "../../src/curve/curve.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
-import { bakeDown } from "../../src/operations/spaces/bakeDown.ts";
 import { reverse } from "../../src/operations/timing/reverse.ts";
 import { stepping } from "../../src/operations/timing/stepping.ts";
+import { pullTo } from "../../src/figure/pull.ts";
+import { keyChannels } from "../../src/operations/shared/keyChannels.ts";
+import { plantEnds } from "../../src/operations/spaces/plantEnds.ts";
 import { followTarget } from "../../src/operations/spaces/followTarget.ts";
 import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
 import { moveSwitches } from "../../src/operations/hand/moveSwitches.ts";
@@ -22,7 +24,7 @@ import { randomShot } from "../help/randomRig.ts";
 import { run } from "../help/run.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 
-import { apart, worldOf } from "../help/posed.ts";
+import { apart, walker, worldOf } from "../help/posed.ts";
 /** A shot in which a control is carried by one that moves and turns. */
 function carried(shot: Shot, control: string, chance: Chance): Shot {
   const key = (channel: string) => `k.${channel}`;
@@ -248,6 +250,25 @@ describe("a switch, what it leaves and refuses", () => {
     expect((await run(reverse, shot, {}, { controls: ["spine"] })).report.warnings).toEqual([]);
   });
 
+  test("in the space it lives in it is pulled to where the pointer is, its limb held too; what is planted is not pulled", async () => {
+    const { shot } = await run(switchSpace, movingShot(), { space: "*world", frame: 10 }, { controls: ["arm-left"] });
+    const player = makePlayer(shot);
+    const goal = [0.9, 1.4, 0.2] as const;
+    for (const by of ["turn", "reach"] as const) {
+      const values = pullTo(player, 20, { control: "hand-left", spot: [0.1, 0, 0] }, by, goal);
+      const pulled = keyChannels(shot, "base", 20, values);
+      const near = (of: Shot) => {
+        const m = worldOf(of, "hand-left", 20);
+        return Math.hypot(...[0, 1, 2].map((k) => m[k] * 0.1 + m[12 + k] - goal[k]));
+      };
+      expect(near(pulled)).toBeLessThan(near(shot));
+    }
+    const { shot: planted } = await run(plantEnds, walker(), { find: "range" }, { controls: ["foot-left"] });
+    expect(() => pullTo(makePlayer(planted), 9, { control: "foot-left", spot: [0, 0, 0] }, "reach", goal)).toThrow(
+      /Foot left is led by something else/,
+    );
+  });
+
   test("a control whose channels rest is where it rests in any space", () => {
     const shot = { ...movingShot(), base: {} };
     const settings = { control: "hand-left", spaces: ["arm-left", null, "root", "hand-right"] };
@@ -262,68 +283,5 @@ describe("a switch, what it leaves and refuses", () => {
       });
       expect(apart(worldOf(tied, "hand-left", 1), worldOf(shot, "hand-left", 1))).toBeLessThan(1e-15);
     }
-  });
-});
-
-describe("bake down", () => {
-  test("spaces and follows to keys on every frame: the same; fewest: within the stated drift at every quarter", async () => {
-    for (let seed = 1; seed <= 12; seed++) {
-      const chance = new Chance(seed + 900);
-      let shot = randomShot(chance);
-      const control = "c1";
-      const others = shot.rig.controls.filter(({ id }) => !below(shot, control).has(id)).map(({ id }) => id);
-      for (const frame of [8, 17, 24])
-        shot = (
-          await run(switchSpace, shot, { space: chance.of(others), frame, keys: "every" }, { controls: [control] }).catch(() => ({ shot }))
-        ).shot;
-      shot = (await run(followTarget, shot, { target: chance.of(others), frame: 3 }, { controls: [control] })).shot;
-      const { shot: every } = await run(bakeDown, shot, { keys: "every" }, { controls: [control] });
-      for (let frame = 1; frame <= 30; frame++)
-        expect(apart(worldOf(every, control, frame), worldOf(shot, control, frame))).toBeLessThan(1e-9);
-      for (const keys of ["fewest", "existing"]) {
-        const { shot: after, report } = await run(bakeDown, shot, { keys, rotation: 0.2, move: 0.002 }, { controls: [control] });
-        let worst = 0;
-        for (let frame = 1; frame <= 30; frame += 0.25)
-          worst = Math.max(worst, apart(worldOf(after, control, frame).slice(12, 15), worldOf(shot, control, frame).slice(12, 15)));
-        expect(worst).toBeLessThanOrEqual((report.drift?.place.amount as number) * Math.sqrt(3) + 1e-9);
-      }
-    }
-  });
-
-  test("into the world it is out of what it hangs on, its movement kept; what was baked is off, or gone", async () => {
-    const { shot: after } = await run(
-      bakeDown,
-      movingShot(),
-      { into: "*world", keys: "every", afterwards: "removed" },
-      { controls: ["hand-left"] },
-    );
-    for (let frame = 1; frame <= 49; frame++)
-      expect(apart(worldOf(after, "hand-left", frame), worldOf(movingShot(), "hand-left", frame))).toBeLessThan(1e-9);
-    expect(switchesOf(after, "hand-left")).toEqual([{ frame: Number.NEGATIVE_INFINITY, space: null }]);
-  });
-
-  test("all that moves them: passes give them up", async () => {
-    const shot = movingShot({
-      passes: [
-        passOf("adds", {
-          "hand-left.rotateX": curveFrom([
-            [1, 0],
-            [20, 30],
-          ]),
-          "spine.rotateX": constantCurve(4, 1),
-        }),
-      ],
-    });
-    await expect(run(bakeDown, shot, { into: "*world" }, { controls: ["hand-left"] })).rejects.toThrow(
-      /pass "Pass adds" also moves hand left/,
-    );
-    const { shot: after } = await run(bakeDown, shot, { what: "all", keys: "every" }, { controls: ["hand-left"] });
-    expect(Object.keys(after.passes[0].curves)).toEqual(["spine.rotateX"]);
-    for (const frame of [1, 13, 30])
-      expect(apart(worldOf(after, "hand-left", frame), worldOf(shot, "hand-left", frame))).toBeLessThan(1e-9);
-  });
-
-  test("says when nothing leads what is in scope", async () => {
-    await expect(run(bakeDown, movingShot())).rejects.toThrow(/nothing leads/);
   });
 });

@@ -8,6 +8,7 @@ import { DriftRow } from "./drift/DriftRow.tsx";
 import { PassTray } from "./passes/PassTray.tsx";
 import { Playhead } from "./Playhead.tsx";
 import { PoseTray } from "./poses/PoseTray.tsx";
+import { TieDrag } from "./ties/TieDrag.tsx";
 import { TieTray } from "./ties/TieTray.tsx";
 import { Ruler } from "./Ruler.tsx";
 
@@ -53,6 +54,7 @@ export function Rack({ slim }: { slim: boolean }) {
         </>
       )}
       <Playhead />
+      <TieDrag />
     </section>
   );
 }

@@ -7,6 +7,7 @@ import { pictureShown } from "./firstPicture.ts";
 import { framingOf } from "./framing.ts";
 import { useHovered } from "./hovered.ts";
 import type { StageProps } from "./stageProps.ts";
+import { startTieDrag } from "../rack/ties/tieDrag.ts";
 import { pullTool } from "./tools/pullTool.ts";
 import { useArcs } from "./arcs/useArcs.ts";
 import { useFreeCamera } from "./useFreeCamera.ts";
@@ -53,7 +54,9 @@ export function StageContents(props: StageProps) {
     const ended = () => {
       if (controls) controls.enabled = true;
     };
-    tool.drag({ object, control, point, camera, canvas: gl.domElement, start: nativeEvent, ended });
+    // With Shift a part is dragged onto another one, and tied to it.
+    if (nativeEvent.shiftKey && control !== null) startTieDrag(control, nativeEvent, ended);
+    else tool.drag({ object, control, point, camera, canvas: gl.domElement, start: nativeEvent, ended });
   };
   const hover = (control: string | null) => {
     gl.domElement.style.cursor = control === null ? "" : pulls ? "grab" : "pointer";

@@ -36,6 +36,7 @@ export async function applyWork(): Promise<string | null> {
   } else {
     const shot = currentDocument();
     const before = new Set(shot?.passes.map(({ id }) => id));
+    const controls = new Set(shot?.rig.controls.map(({ id }) => id));
     const name = outcome.report.summary || chosen.title;
     const answer = useDocuments.getState().change(name, outcome.shot, madeBy(chosen, scope, settings));
     // The card stays as it is, so that nothing of what was set up is lost.
@@ -46,6 +47,9 @@ export async function applyWork(): Promise<string | null> {
     // Of several new ones the topmost: that is where work goes on.
     const made = outcome.shot.passes.findLast(({ id }) => !before.has(id));
     if (made) useSelection.getState().setLayer(made.id);
+    // So it goes on with a control that was made, to be moved.
+    const control = outcome.shot.rig.controls.find(({ id }) => !controls.has(id));
+    if (control) useSelection.getState().pickControls([control.id]);
   }
   const { lately, set } = usePreferences.getState();
   set({ lately: [operation, ...lately.filter((id) => id !== operation)].slice(0, 12) });

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { carry, type CarrySettings } from "../../constraints/carry.ts";
 import { refuseCircles } from "../../constraints/graph.ts";
 import { constraintKind } from "../../constraints/kinds.ts";
 import type { Curve } from "../../curve/curve.ts";
@@ -6,6 +7,7 @@ import { KneaderError } from "../../errors.ts";
 import { curveSchema } from "../../formats/curveJson.ts";
 import { channelKey } from "../../model/rig.ts";
 import { type Constraint, markColours, type Shot, withConstraint } from "../../model/shot.ts";
+import { withoutCarrier } from "../spaces/standOn.ts";
 import { byHand } from "./handOperation.ts";
 
 const curve = z.union([z.custom<Curve>((given) => (given as Curve | null)?.times instanceof Float64Array), curveSchema]);
@@ -33,6 +35,12 @@ function tieOf(shot: Shot, id: string): Constraint {
   return found;
 }
 
+/** A carrier goes with what it did: what stood on it stands on the world again, as it did before it was there. */
+function withoutTie(shot: Shot, tie: Constraint): Shot {
+  const after = { ...shot, constraints: shot.constraints.filter((one) => one !== tie) };
+  return tie.kind === carry.id ? withoutCarrier(after, (tie.settings as CarrySettings).carrier) : after;
+}
+
 function sayChange({ id, name, curves }: Constraint, to: NonNullable<Told>): string {
   if (to.name !== undefined) return `Rename to ${to.name}`;
   if (to.on !== undefined) return `${name} ${to.on ? "on" : "off"}`;
@@ -54,8 +62,7 @@ export const changeTie = byHand<z.infer<typeof settings>>({
   named: true,
   edit(shot, _scope, { tie, to }) {
     const found = tieOf(shot, tie);
-    if (to === null)
-      return { shot: { ...shot, constraints: shot.constraints.filter((one) => one !== found) }, summary: `Let go: ${found.name}` };
+    if (to === null) return { shot: withoutTie(shot, found), summary: `Let go: ${found.name}` };
     const { strength, ...fields } = to;
     if (to.settings) {
       const checked = constraintKind(found.kind)?.settings.safeParse(to.settings);

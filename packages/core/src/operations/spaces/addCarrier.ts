@@ -3,18 +3,17 @@ import { addConstraint } from "../../constraints/addConstraint.ts";
 import { carry, type CarrySettings } from "../../constraints/carry.ts";
 import { addControl } from "../../constraints/editRig.ts";
 import { freshTie } from "../../constraints/freshTie.ts";
-import { plant, type PlantSettings } from "../../constraints/plant.ts";
 import { KneaderError } from "../../errors.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
-import { restWorlds } from "../../figure/restPlace.ts";
 import { placeAt, worldAt } from "../../figure/rigLayout.ts";
-import { invertAffine, multiplyAffine } from "../../maths/matrix.ts";
+import { invertAffine } from "../../maths/matrix.ts";
 import { type Control, controlById, figureControls, makeControl, type Rig, transformChannels } from "../../model/rig.ts";
-import { type Shot, withConstraint } from "../../model/shot.ts";
+import type { Shot } from "../../model/shot.ts";
 import { countedWord, listed } from "../../words.ts";
 import type { Operation, Scope } from "../operation.ts";
 import { controlsMeant, isWhole, outcome } from "../shared/scope.ts";
 import { readPlace } from "./readPlace.ts";
+import { plantsOnWorld, standOn } from "./standOn.ts";
 
 const settings = z.object({
   name: z.string().trim().min(1).max(80).default("Carrier").meta({ title: "Name" }),
@@ -75,15 +74,8 @@ export const addCarrier: Operation<z.infer<typeof settings>> = {
       settings: { ...told },
       curves: {},
     });
-    const planted = after.constraints.filter(
-      ({ kind, settings: p }) => kind === plant.id && standsOnWorld(shot.rig, p as PlantSettings, ids),
-    );
-    if (planted.length > 0) {
-      const rest = restWorlds(after.rig);
-      const home = worldAt(after.rig.controls.findIndex((one) => one.id === id));
-      for (const one of planted)
-        after = withConstraint(after, one.id, (was) => ({ ...was, settings: movedOnto(was.settings as PlantSettings, id, rest, home) }));
-    }
+    const planted = plantsOnWorld(after, ids);
+    after = standOn(after, planted, id);
     const notes = [`New control: ${name}.`];
     if (planted.length > 0) notes.push(`${countedWord(planted.length, "planted end")} stood on the world and will stand on ${name}.`);
     return outcome(shot, after, `Added: ${name} carries ${listed(carried.map((one) => one.name))}`, { notes });
@@ -130,22 +122,4 @@ function pivotUnder(worlds: Float64Array, parent: number, [x, y, z]: readonly nu
   const m = new Float64Array(16);
   invertAffine(m, 0, worlds, worldAt(parent));
   return [0, 1, 2].map((k) => m[k] * x + m[4 + k] * y + m[8 + k] * z + m[12 + k]) as [number, number, number];
-}
-
-function standsOnWorld(rig: Rig, { ground, limb }: PlantSettings, carried: readonly string[]): boolean {
-  if (ground !== null) return false;
-  for (let at: string | null = limb[0]; at !== null; at = controlById(rig, at)?.parent ?? null) if (carried.includes(at)) return true;
-  return false;
-}
-
-/** Contacts that stand on a control where it rests in place of on the world. */
-function movedOnto(told: PlantSettings, ground: string, rest: Float64Array, home: number): PlantSettings & Record<string, unknown> {
-  const inverse = new Float64Array(16);
-  invertAffine(inverse, 0, rest, home);
-  const contacts = told.contacts.map((one) => {
-    const place = Float64Array.from(one.place);
-    multiplyAffine(place, 0, inverse, 0, place, 0);
-    return { ...one, place: [...place] };
-  });
-  return { ...told, ground, contacts };
 }

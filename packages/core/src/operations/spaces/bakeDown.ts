@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { activeConstraints } from "../../constraints/activeConstraints.ts";
 import { carry, type CarrySettings } from "../../constraints/carry.ts";
-import { takeOut } from "../../constraints/editRig.ts";
 import { tiesOf } from "../../constraints/ledControls.ts";
+import { plant } from "../../constraints/plant.ts";
 import { space, spaceFrame } from "../../constraints/space.ts";
 import { switchesOf, withSwitches } from "../../constraints/spaces.ts";
 import { unionOfTimes } from "../../curve/timeRows.ts";
@@ -20,6 +20,7 @@ import { controlsMeant, isWhole, outcome } from "../shared/scope.ts";
 import { bakeMatrices } from "./bakeMatrices.ts";
 import { fewestKeys, fewestSettings } from "./fewestKeys.ts";
 import { IN_PARENT, spaceMeant, spaceSetting } from "./spaceSetting.ts";
+import { withoutCarrier } from "./standOn.ts";
 import { withoutPasses } from "./withoutPasses.ts";
 
 const settings = z.object({
@@ -91,7 +92,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
         breathe: (share) => context.breathe(0.5 + 0.3 * share),
       });
     }
-    if (s.afterwards === "removed") for (const id of carriers) if (isIdle(after, id)) after = takeOut(after, id);
+    if (s.afterwards === "removed") for (const id of carriers) after = withoutCarrier(after, id);
     const drift = context.firstLook
       ? null
       : await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.8 + 0.2 * share), { step: 0.25 });
@@ -119,6 +120,13 @@ function meant(shot: Shot, scope: Scope, withPasses: boolean, elsewhere: boolean
   const carried = (one: Constraint) =>
     one.kind === carry.id && wanted.has((one.settings as CarrySettings).carrier) ? tiesOf(one).writes : [];
   for (const one of active) for (const id of carried(one)) wanted.add(id);
+  // Ends that stand on a carrier go with it.
+  const carriersMeant = active
+    .filter((one) => one.kind === carry.id && tiesOf(one).writes.some((id) => wanted.has(id)))
+    .flatMap((one) => tiesOf(one).reads);
+  for (const one of active)
+    if (one.kind === plant.id && tiesOf(one).reads.some((id) => carriersMeant.includes(id)))
+      for (const id of tiesOf(one).writes) wanted.add(id);
   // What is led together, as a limb is, is baked together.
   const ties = active.filter((one) => tiesOf(one).writes.some((id) => wanted.has(id)));
   const led = new Set(ties.filter(({ kind }) => kind !== carry.id).flatMap((one) => tiesOf(one).writes));
@@ -205,12 +213,6 @@ function existingTimes(shot: Shot, controls: readonly Control[], ties: readonly 
   );
   rows.push(Float64Array.from([...new Set([...switches, ...contacts, shot.range.start, shot.range.end])]).sort());
   return unionOfTimes(rows);
-}
-
-/** Does nothing hang on a carrier any more, and does it carry nothing? */
-function isIdle(shot: Shot, id: string): boolean {
-  const used = shot.constraints.some((one) => [...tiesOf(one).reads, ...tiesOf(one).writes].includes(id));
-  return !used && !shot.rig.controls.some(({ parent }) => parent === id) && controlById(shot.rig, id) !== undefined;
 }
 
 /** Names of what looks at a control that is baked. */

@@ -33,7 +33,7 @@ const settings = z.object({
     .number()
     .min(0)
     .default(0.35)
-    .meta({ title: "Slower than", unit: "length", max: 5, step: 0.05, when: { find: "found" }, help: "Scene units a second." }),
+    .meta({ title: "Slower than, a second", unit: "length", max: 5, step: 0.05, when: { find: "found" }, help: "Scene units a second." }),
   height: z
     .number()
     .min(0)

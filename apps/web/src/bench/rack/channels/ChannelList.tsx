@@ -111,11 +111,20 @@ export function ChannelList() {
 }
 
 /** A control picked elsewhere is brought into sight. */
-function useInSight(rows: readonly { readonly id: string }[], list: { scrollToIndex(at: number): void }, picked: string | undefined): void {
+function useInSight(
+  rows: readonly { readonly id: string; readonly kind: string }[],
+  list: { scrollToIndex(at: number): void },
+  picked: string | undefined,
+): void {
   const now = useRef({ rows, list });
   now.current = { rows, list };
   useEffect(() => {
-    const at = now.current.rows.findIndex((row) => row.id === picked);
-    if (at >= 0) now.current.list.scrollToIndex(at);
+    const { rows: all, list: sight } = now.current;
+    const at = all.findIndex((row) => row.id === picked);
+    if (at < 0) return;
+    // Its channels with it, as far as there is room.
+    const next = all.findIndex((row, i) => i > at && row.kind === "control");
+    sight.scrollToIndex((next < 0 ? all.length : next) - 1);
+    sight.scrollToIndex(at);
   }, [picked]);
 }

@@ -1,6 +1,7 @@
 import type { ChannelKey, Control } from "@kneader/core";
 import { ChevronDown, ChevronRight, EyeOff, Lock, LockOpen } from "lucide-react";
 import { useReadOnly } from "../../documents.ts";
+import { startTieDrag } from "../ties/tieDrag.ts";
 import { useSelection } from "../../selection.ts";
 import { lockChannels, useChannelView } from "./channelView.ts";
 
@@ -48,7 +49,10 @@ export function ControlRow({ control, channels, open, locked, active, onFold }: 
         tabIndex={tab}
         data-row={control.id}
         aria-pressed={picked}
-        title={`${control.name}: pick (Shift adds)`}
+        title={`${control.name}: pick (Shift adds; Shift and drag onto another control ties it to that)`}
+        onPointerDown={(event) => {
+          if (event.shiftKey && event.button === 0 && !readOnly && control.part !== "pass") startTieDrag(control.id, event);
+        }}
         onClick={pick}
       >
         {control.name}

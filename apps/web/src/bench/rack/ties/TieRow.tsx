@@ -10,6 +10,7 @@ import { Switches } from "../passes/PassSwitches.tsx";
 import { TrayRow } from "../TrayRow.tsx";
 import { ContactBand } from "./ContactBand.tsx";
 import { SpaceStrip } from "./SpaceStrip.tsx";
+import { WholeBand } from "./WholeBand.tsx";
 import { StrengthBand } from "./StrengthBand.tsx";
 import { changeTie, letGo, strengthOf, weightedTie } from "./tieEdits.ts";
 import type { TieMenuPlace } from "./TieMenu.tsx";
@@ -98,6 +99,8 @@ export const TieRow = memo(function TieRow({ tie, chosen, plays, onMenu }: TieRo
           <SpaceStrip tie={tie} onMenu={menu} />
         ) : tie.kind === "plant" ? (
           <ContactBand tie={tie} />
+        ) : !hasStrength ? (
+          <WholeBand tie={tie} chosen={chosen} onChoose={choose} />
         ) : (
           <StrengthBand tie={tie} chosen={chosen} onChoose={choose} />
         )}

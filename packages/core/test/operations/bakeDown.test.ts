@@ -1,0 +1,81 @@
+import { switchesOf } from "../../src/constraints/spaces.ts";
+import { constantCurve, curveFrom } from "../../src/curve/make.ts";
+import { bakeDown } from "../../src/operations/spaces/bakeDown.ts";
+import { followTarget } from "../../src/operations/spaces/followTarget.ts";
+import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
+import type { Shot } from "../../src/model/shot.ts";
+import { Chance } from "../help/chance.ts";
+import { randomShot } from "../help/randomRig.ts";
+import { run } from "../help/run.ts";
+import { movingShot, passOf } from "../help/shots.ts";
+
+import { apart, worldOf } from "../help/posed.ts";
+/** Controls that hang on a control, with itself. */
+const below = (shot: Shot, id: string): Set<string> => {
+  const found = new Set([id]);
+  for (const { id: one, parent } of shot.rig.controls) if (parent !== null && found.has(parent)) found.add(one);
+  return found;
+};
+
+describe("bake down", () => {
+  test("spaces and follows to keys on every frame: the same; fewest: within the stated drift at every quarter", async () => {
+    for (let seed = 1; seed <= 12; seed++) {
+      const chance = new Chance(seed + 900);
+      let shot = randomShot(chance);
+      const control = "c1";
+      const others = shot.rig.controls.filter(({ id }) => !below(shot, control).has(id)).map(({ id }) => id);
+      for (const frame of [8, 17, 24])
+        shot = (
+          await run(switchSpace, shot, { space: chance.of(others), frame, keys: "every" }, { controls: [control] }).catch(() => ({ shot }))
+        ).shot;
+      shot = (await run(followTarget, shot, { target: chance.of(others), frame: 3 }, { controls: [control] })).shot;
+      const { shot: every } = await run(bakeDown, shot, { keys: "every" }, { controls: [control] });
+      for (let frame = 1; frame <= 30; frame++)
+        expect(apart(worldOf(every, control, frame), worldOf(shot, control, frame))).toBeLessThan(1e-9);
+      for (const keys of ["fewest", "existing"]) {
+        const { shot: after, report } = await run(bakeDown, shot, { keys, rotation: 0.2, move: 0.002 }, { controls: [control] });
+        let worst = 0;
+        for (let frame = 1; frame <= 30; frame += 0.25)
+          worst = Math.max(worst, apart(worldOf(after, control, frame).slice(12, 15), worldOf(shot, control, frame).slice(12, 15)));
+        expect(worst).toBeLessThanOrEqual((report.drift?.place.amount as number) * Math.sqrt(3) + 1e-9);
+      }
+    }
+  });
+
+  test("into the world it is out of what it hangs on, its movement kept; what was baked is off, or gone", async () => {
+    const { shot: after } = await run(
+      bakeDown,
+      movingShot(),
+      { into: "*world", keys: "every", afterwards: "removed" },
+      { controls: ["hand-left"] },
+    );
+    for (let frame = 1; frame <= 49; frame++)
+      expect(apart(worldOf(after, "hand-left", frame), worldOf(movingShot(), "hand-left", frame))).toBeLessThan(1e-9);
+    expect(switchesOf(after, "hand-left")).toEqual([{ frame: Number.NEGATIVE_INFINITY, space: null }]);
+  });
+
+  test("all that moves them: passes give them up", async () => {
+    const shot = movingShot({
+      passes: [
+        passOf("adds", {
+          "hand-left.rotateX": curveFrom([
+            [1, 0],
+            [20, 30],
+          ]),
+          "spine.rotateX": constantCurve(4, 1),
+        }),
+      ],
+    });
+    await expect(run(bakeDown, shot, { into: "*world" }, { controls: ["hand-left"] })).rejects.toThrow(
+      /pass "Pass adds" also moves hand left/,
+    );
+    const { shot: after } = await run(bakeDown, shot, { what: "all", keys: "every" }, { controls: ["hand-left"] });
+    expect(Object.keys(after.passes[0].curves)).toEqual(["spine.rotateX"]);
+    for (const frame of [1, 13, 30])
+      expect(apart(worldOf(after, "hand-left", frame), worldOf(shot, "hand-left", frame))).toBeLessThan(1e-9);
+  });
+
+  test("says when nothing leads what is in scope", async () => {
+    await expect(run(bakeDown, movingShot())).rejects.toThrow(/nothing leads/);
+  });
+});
