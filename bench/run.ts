@@ -13,6 +13,7 @@ import { benchPoses } from "./poses.ts";
 import { benchSampling } from "./sampling.ts";
 import { benchSimplify } from "./simplifying.ts";
 import { benchStack } from "./stack.ts";
+import { benchTies } from "./ties.ts";
 import { benchStarting } from "./starting.ts";
 
 const sections: readonly [string, () => Promise<Row[]>][] = [
@@ -23,6 +24,7 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
   ["Long shots", benchLongShots],
   ["Characters", benchCharacters],
   ["Poses", benchPoses],
+  ["Ties", benchTies],
   ["Starting", benchStarting],
   ["In the browser", benchBrowser],
 ];

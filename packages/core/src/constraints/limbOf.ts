@@ -1,9 +1,9 @@
 import { layoutOf } from "../figure/rigLayout.ts";
 import { type Control, controlById, type Rig } from "../model/rig.ts";
 import type { Player } from "../figure/player.ts";
-import { turnFromAffine } from "../maths/decompose.ts";
+import { invertAffine } from "../maths/matrix.ts";
 import { quatMultiply } from "../maths/rotation.ts";
-import { cross, dot, normalise, turnVector } from "../maths/vector.ts";
+import { cross, dot, lengthOf, normalise } from "../maths/vector.ts";
 import { MOST_BONES } from "./bendLimb.ts";
 
 /** Bones shorter than this share of the longest of a limb are none: what twists a forearm stands on its elbow. */
@@ -36,8 +36,7 @@ export function hingeOf(player: Player, limb: readonly string[], frames: Iterabl
   const at = limb.map((id) => layoutOf(player.shot.rig).controlIndex.get(id) as number);
   const sum = new Float64Array(3);
   const [a, b, n] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)];
-  const turn = new Float64Array(4);
-  const back = new Float64Array(4);
+  const back = new Float64Array(16);
   const place = (i: number, k: number) => player.worlds[at[i] * 16 + 12 + k];
   const middle = Math.ceil((limb.length - 1) / 2);
   for (const frame of frames) {
@@ -48,10 +47,12 @@ export function hingeOf(player: Player, limb: readonly string[], frames: Iterabl
     }
     if (normalise(a, 0) === 0 || normalise(b, 0) === 0) continue;
     cross(n, 0, a, 0, b, 0);
-    turnFromAffine(turn, 0, player.worlds, at[0] * 16);
-    for (let k = 0; k < 3; k++) back[k] = -turn[k];
-    back[3] = turn[3];
-    turnVector(n, 0, back, 0, n, 0);
+    const size = lengthOf(n, 0);
+    invertAffine(back, 0, player.worlds, at[0] * 16);
+    const [x, y, z] = n;
+    for (let k = 0; k < 3; k++) n[k] = back[k] * x + back[4 + k] * y + back[8 + k] * z;
+    if (normalise(n, 0) === 0) continue;
+    for (let k = 0; k < 3; k++) n[k] *= size;
     const sign = dot(sum, 0, n, 0) < 0 ? 0.25 : 1;
     for (let k = 0; k < 3; k++) sum[k] += sign * n[k];
   }

@@ -1,7 +1,6 @@
 import { worldAt } from "../figure/rigLayout.ts";
-import { stretchOf, turnFromAffine, writeTurned } from "../maths/decompose.ts";
-import { quatMultiply, quatPower } from "../maths/rotation.ts";
-import { turnVector } from "../maths/vector.ts";
+import { matrixFromQuat, quatPower } from "../maths/rotation.ts";
+import { normalise, turnVector } from "../maths/vector.ts";
 import { bendLimb, type LimbGoal, MOST_BONES } from "./bendLimb.ts";
 
 const joints = new Float64Array(3 * (MOST_BONES + 1));
@@ -10,8 +9,7 @@ const turns = new Float64Array(4 * MOST_BONES);
 const hinge = new Float64Array(3);
 const lengths = new Float64Array(MOST_BONES + 1);
 const bone = new Float64Array(3);
-const own = new Float64Array(4);
-const stretch = new Float64Array(9);
+const turned = new Float64Array(9);
 
 /** What is told of a limb besides where it is. */
 export interface LimbTold extends Pick<LimbGoal, "goal" | "toward" | "softness" | "twist" | "stretches"> {
@@ -29,9 +27,10 @@ export function moveLimb(worlds: Float64Array, limb: readonly number[], told: Li
     const at = worldAt(limb[n]) + 12;
     for (let k = 0; k < 3; k++) joints[3 * n + k] = worlds[at + k];
   }
-  turnFromAffine(own, 0, worlds, worldAt(limb[0]));
-  for (let k = 0; k < 3; k++) hinge[k] = told.hinge[k];
-  turnVector(hinge, 0, own, 0, hinge, 0);
+  const first = worldAt(limb[0]);
+  for (let k = 0; k < 3; k++)
+    hinge[k] = worlds[first + k] * told.hinge[0] + worlds[first + 4 + k] * told.hinge[1] + worlds[first + 8 + k] * told.hinge[2];
+  normalise(hinge, 0);
   const { goal, toward, softness, twist, stretches } = told;
   bendLimb(points, turns, { joints, bones, goal, hinge, toward, softness, twist, stretches });
   for (let n = 1; n <= bones; n++)
@@ -47,10 +46,12 @@ export function moveLimb(worlds: Float64Array, limb: readonly number[], told: Li
       if (n < bones) quatPower(turns, by, turns, by, share);
       if (n > 0) partWay(n, share);
     }
-    turnFromAffine(own, 0, worlds, o);
-    stretchOf(stretch, own, 0, worlds, o);
-    quatMultiply(own, 0, turns, by, own, 0);
-    writeTurned(worlds, o, own, 0, stretch);
+    // Turned as a whole, whatever scale or shear is in it.
+    matrixFromQuat(turned, 0, 3, turns, by);
+    for (let c = o; c < o + 12; c += 4) {
+      const [x, y, z] = [worlds[c], worlds[c + 1], worlds[c + 2]];
+      for (let r = 0; r < 3; r++) worlds[c + r] = turned[r] * x + turned[3 + r] * y + turned[6 + r] * z;
+    }
     for (let k = 0; k < 3; k++) worlds[o + 12 + k] = points[3 * n + k];
   }
 }

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { layoutOf, worldAt } from "../figure/rigLayout.ts";
 import { restUnderOf } from "../figure/restPlace.ts";
 import { multiplyAffine } from "../maths/matrix.ts";
-import { controlById } from "../model/rig.ts";
+import { controlById, type Rig } from "../model/rig.ts";
 import type { ConstraintKind } from "./constraintKind.ts";
 
 const settings = z.object({
@@ -59,20 +59,15 @@ export function spaceAt(count: number, value: number): number {
   return Math.min(count - 1, Math.max(0, Math.round(value)));
 }
 
-/** Write the matrix in which a control's own channels are told while it lives in a space (null: the world), for a figure that is posed. */
-export function spaceFrame(
-  out: Float64Array,
-  worlds: Float64Array,
-  rig: Parameters<typeof layoutOf>[0],
-  control: string,
-  id: string | null,
-): void {
+/** Writes the matrix in which a control's own channels are told while it lives in a space (null: the world), for a figure that is posed. */
+export function spaceFrame(rig: Rig, control: string, id: string | null): (out: Float64Array, worlds: Float64Array) => void {
   const parent = controlById(rig, control)?.parent ?? null;
-  const { controlIndex } = layoutOf(rig);
+  const at = id === null ? undefined : layoutOf(rig).controlIndex.get(id);
   const rest = id === parent ? IDENTITY : restUnderOf(rig, id, parent);
-  const at = id === null ? undefined : controlIndex.get(id);
-  if (at === undefined) out.set(rest);
-  else multiplyAffine(out, 0, worlds, worldAt(at), rest, 0);
+  return (out, worlds) => {
+    if (at === undefined) out.set(rest);
+    else multiplyAffine(out, 0, worlds, worldAt(at), rest, 0);
+  };
 }
 
 const IDENTITY = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);

@@ -36,7 +36,21 @@ export interface DriftOptions {
 
 const turned = new Float64Array(8);
 
-function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number): number {
+/** Degrees that the turns of two matrices are surely not further apart: two rotations differ (Frobenius) by at least 0.9 of their angle in radians; the rest is room for scale and shear. */
+function mostAngle(a: Float64Array, ao: number, b: Float64Array, bo: number): number {
+  let apart = 0;
+  let size = Number.POSITIVE_INFINITY;
+  for (let c = 0; c < 12; c += 4) {
+    const [x, y, z] = [a[ao + c] - b[bo + c], a[ao + c + 1] - b[bo + c + 1], a[ao + c + 2] - b[bo + c + 2]];
+    apart += x * x + y * y + z * z;
+    size = Math.min(size, a[ao + c] ** 2 + a[ao + c + 1] ** 2 + a[ao + c + 2] ** 2);
+  }
+  return size > 0 ? 180 * Math.sqrt(apart / size) : Number.POSITIVE_INFINITY;
+}
+
+/** The angle between two turns in the world; 0 where it is surely below `least`, which is much quicker told. */
+function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number, least: number): number {
+  if (mostAngle(a, worldAt(i), b, worldAt(j)) < least) return 0;
   turnFromAffine(turned, 0, a, worldAt(i));
   turnFromAffine(turned, 4, b, worldAt(j));
   return quatAngle(turned, 0, turned, 4);
@@ -85,7 +99,7 @@ function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: Drif
     a.pose(frame);
     b.pose(frame);
     for (const { id, i, j } of pairs) {
-      const angle = led.has(id) ? worldAngle(a.worlds, i, b.worlds, j) : quatAngle(a.turns, i * 4, b.turns, j * 4);
+      const angle = led.has(id) ? worldAngle(a.worlds, i, b.worlds, j, turnPerFrame[n]) : quatAngle(a.turns, i * 4, b.turns, j * 4);
       const distance = Math.hypot(
         a.worlds[placeAt(i)] - b.worlds[placeAt(j)],
         a.worlds[placeAt(i) + 1] - b.worlds[placeAt(j) + 1],

@@ -1,7 +1,7 @@
 import { invertAffine, multiplyAffine } from "../maths/matrix.ts";
 import { matrixFromQuat, quatFromMatrix } from "../maths/rotation.ts";
-import { layoutOf } from "./rigLayout.ts";
-import { type Control, controlById, type Rig } from "../model/rig.ts";
+import { layoutOf, worldAt } from "./rigLayout.ts";
+import type { Control, Rig } from "../model/rig.ts";
 
 /** A control's matrix at rest in the space of the one above it. */
 export function restLocal({ rest, restTurn }: Control): Float64Array {
@@ -12,17 +12,17 @@ export function restLocal({ rest, restTurn }: Control): Float64Array {
   return matrix;
 }
 
-/** A control's matrix at rest in the world, by columns. */
-function restWorld(rig: Rig, id: string | null): Float64Array {
-  const control = id === null ? undefined : controlById(rig, id);
-  if (!control) return Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
-  const local = restLocal(control);
-  multiplyAffine(local, 0, restWorld(rig, control.parent), 0, local.slice(), 0);
-  return local;
+const IDENTITY = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+const known = new WeakMap<Rig, Float64Array>();
+
+/** Where every control of a rig stands in the world at rest, sixteen numbers each; worked out once. Not to be written to. */
+export function restWorlds(rig: Rig): Float64Array {
+  const worlds = known.get(rig) ?? standAtRest(rig);
+  known.set(rig, worlds);
+  return worlds;
 }
 
-/** Where every control of a rig stands in the world at rest, sixteen numbers each. */
-export function restWorlds(rig: Rig): Float64Array {
+function standAtRest(rig: Rig): Float64Array {
   const { parents } = layoutOf(rig);
   const worlds = new Float64Array(rig.controls.length * 16);
   rig.controls.forEach((control, i) => {
@@ -36,8 +36,13 @@ export function restWorlds(rig: Rig): Float64Array {
 /** Where a control rests in the frame of another at rest (`id`), null being the world: an affine matrix by columns. */
 export function restUnderOf(rig: Rig, id: string | null, other: string | null): Float64Array {
   const out = new Float64Array(16);
-  invertAffine(out, 0, restWorld(rig, id), 0);
-  multiplyAffine(out, 0, out, 0, restWorld(rig, other), 0);
+  const rest = restWorlds(rig);
+  const { controlIndex } = layoutOf(rig);
+  const at = (one: string | null) => (one === null ? undefined : controlIndex.get(one));
+  const [from, to] = [at(id), at(other)];
+  if (from === undefined) out.set(IDENTITY);
+  else invertAffine(out, 0, rest, worldAt(from));
+  multiplyAffine(out, 0, out, 0, to === undefined ? IDENTITY : rest, to === undefined ? 0 : worldAt(to));
   return out;
 }
 

@@ -83,7 +83,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     const count = Math.ceil(shot.range.end) - start + 1;
     const every = Float64Array.from({ length: count }, (_, n) => start + n);
     const times = s.keys === "existing" ? existingTimes(shot, controls, ties) : every;
-    const told = { controls, times, isDense: s.keys !== "existing", frameOf: frameIn(shot, s.into) };
+    const told = { controls, times, isDense: s.keys !== "existing", frames: controls.map((control) => frameIn(shot, control, s.into)) };
     after = await inPieces(bakeMatrices(shot, after, told), (share) => context.breathe(0.5 * share));
     if (s.keys === "fewest") {
       const channels = controls.flatMap(({ id }) => transformChannels.map((channel) => channelKey(id, channel)));
@@ -181,12 +181,10 @@ function freed(shot: Shot, controls: readonly Control[], ties: readonly Constrai
   return after;
 }
 
-/** In what each control's keys are told afterwards. */
-function frameIn(shot: Shot, into: string) {
-  return (out: Float64Array, worlds: Float64Array, control: Control): void => {
-    const meantIn = spaceMeant(shot, control, into);
-    spaceFrame(out, worlds, shot.rig, control.id, meantIn === control.id ? control.parent : meantIn);
-  };
+/** In what a control's keys are told afterwards. */
+function frameIn(shot: Shot, control: Control, into: string) {
+  const meantIn = spaceMeant(shot, control, into);
+  return spaceFrame(shot.rig, control.id, meantIn === control.id ? control.parent : meantIn);
 }
 
 /** The frames with keys of the controls, of what leads them and of what that looks at, and both sides of every switch. */

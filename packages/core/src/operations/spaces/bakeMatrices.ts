@@ -17,8 +17,8 @@ export interface BakeTold {
   readonly times: Float64Array;
   /** They are all the frames of the range: keys are linear. Else they have the slope of the motion. */
   readonly isDense: boolean;
-  /** Write the matrix in which a control's keys are told, for the figure as it is posed. */
-  frameOf(out: Float64Array, worlds: Float64Array, control: Control): void;
+  /** By control: writes the matrix in which its keys are told, for the figure as it is posed. */
+  readonly frames: readonly ((out: Float64Array, worlds: Float64Array) => void)[];
 }
 
 /**
@@ -26,7 +26,7 @@ export interface BakeTold {
  * counted in: `after` is the shot without what was baked. Keys they had outside the frames are told anew where they stand.
  * Yields the share done.
  */
-export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDense, frameOf }: BakeTold): Generator<number, Shot> {
+export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDense, frames }: BakeTold): Generator<number, Shot> {
   const player = makePlayer(before);
   const frame = new Float64Array(16);
   const out: number[] = new Array(9).fill(0);
@@ -35,18 +35,17 @@ export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDe
   const make = () => controls.map(() => transformChannels.map(() => new Float64Array(all.length)));
   const [at, earlier, later] = [make(), ...(isDense ? [] : [make(), make()])];
   const near = controls.map(() => new Float64Array(9));
+  const scales = controls.map(() => new Float64Array(3));
+  const places = controls.map(({ id }) => player.controlIndex.get(id) as number);
   const read = (time: number, n: number, into: Float64Array[][]) => {
     player.readValues(time);
-    const scales = controls.map(({ id }) => {
-      const s = scaleAt(player.controlIndex.get(id) as number);
-      return player.values.slice(s, s + 3);
-    });
+    for (let c = 0; c < places.length; c++) for (let k = 0; k < 3; k++) scales[c][k] = player.values[scaleAt(places[c]) + k];
     player.pose(time);
-    controls.forEach((control, c) => {
-      frameOf(frame, player.worlds, control);
-      placeIn(out, frame, player.worlds, player.controlIndex.get(control.id) as number, control, near[c], scales[c]);
+    for (let c = 0; c < places.length; c++) {
+      frames[c](frame, player.worlds);
+      placeIn(out, frame, player.worlds, places[c], controls[c], near[c], scales[c]);
       for (let k = 0; k < 9; k++) into[c][k][n] = out[k];
-    });
+    }
   };
   for (let n = 0; n < all.length; n++) {
     read(all[n], n, at);

@@ -1,7 +1,6 @@
 import type { Player } from "../../figure/player.ts";
 import { placeAt, worldAt } from "../../figure/rigLayout.ts";
-import { turnFromAffine } from "../../maths/decompose.ts";
-import { anySquare, cross, dot, flatten, lengthOf, normalise, turnVector } from "../../maths/vector.ts";
+import { anySquare, cross, dot, flatten, lengthOf, normalise } from "../../maths/vector.ts";
 
 /**
  * Where, for a posed figure, a control stands toward which a limb bends just as it does: on the side of its elbow or knee,
@@ -26,10 +25,11 @@ export function bendPlace(player: Player, limb: readonly string[], hinge: readon
     flatten(off, 0, along, 0);
     if (lengthOf(off, 0) > lengthOf(side, 0)) side = off;
   }
-  const turn = new Float64Array(4);
-  turnFromAffine(turn, 0, worlds, worldAt(at[0]));
-  const byHinge = Float64Array.from(hinge);
-  turnVector(byHinge, 0, turn, 0, byHinge, 0);
+  const m = worldAt(at[0]);
+  const byHinge = Float64Array.from(
+    [0, 1, 2],
+    (k) => worlds[m + k] * hinge[0] + worlds[m + 4 + k] * hinge[1] + worlds[m + 8 + k] * hinge[2],
+  );
   cross(byHinge, 0, along, 0, byHinge, 0);
   if (normalise(byHinge, 0) === 0) anySquare(byHinge, 0, along, 0);
   const isStraight = lengthOf(side, 0) < 1e-4 * total;

@@ -137,7 +137,7 @@ function moveSpot(worlds: Float64Array, i: number, told: ReachSettings, place: r
 function keyPlace(shot: Shot, player: Player, worlds: Float64Array, control: Control, frame: number): Shot {
   const out: number[] = new Array(9).fill(0);
   const matrix = new Float64Array(16);
-  spaceFrame(matrix, worlds, shot.rig, control.id, spaceOf(switchesOf(shot, control.id), frame));
+  spaceFrame(shot.rig, control.id, spaceOf(switchesOf(shot, control.id), frame))(matrix, worlds);
   const i = player.controlIndex.get(control.id) as number;
   player.readValues(frame);
   const now = player.values.slice(9 * i, 9 * i + 9);

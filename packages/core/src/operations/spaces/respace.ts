@@ -25,13 +25,14 @@ export function* respace(shot: Shot, control: string, given: readonly Switch[], 
   const begun = framesOf(will).filter((frame) => frame > first + 1e-6);
   const held = new Set(begun.map((frame) => Math.max(first, frame - 1)));
   const gone = framesOf(was).filter((frame) => !framesOf(will).some((other) => Math.abs(other - frame) < 1e-6));
-  const frames = [first, ...begun, ...held, ...gone.flatMap((frame) => [frame - 1, frame]).filter((frame) => frame >= first)];
-  if (how === "every") for (let frame = Math.ceil(first); frame <= shot.range.end; frame++) if (changes(frame)) frames.push(frame);
+  const keyedAt = [first, ...begun, ...held, ...gone.flatMap((frame) => [frame - 1, frame]).filter((frame) => frame >= first)];
+  if (how === "every") for (let frame = Math.ceil(first); frame <= shot.range.end; frame++) if (changes(frame)) keyedAt.push(frame);
+  const frames = new Map(will.map(({ space }) => [space, spaceFrame(shot.rig, control, space)]));
   return yield* carryKeys(shot, after, {
     control,
     changes,
-    frameAt: (out, worlds, frame) => spaceFrame(out, worlds, shot.rig, control, spaceOf(will, frame)),
-    keyed: [...unionOfTimes([Float64Array.from(new Set(frames)).sort()])],
+    frameAt: (out, worlds, frame) => frames.get(spaceOf(will, frame))?.(out, worlds),
+    keyed: [...unionOfTimes([Float64Array.from(new Set(keyedAt)).sort()])],
     held,
     freed: new Set(gone.map((frame) => frame - 1)),
     linear: how === "every",
