@@ -2,9 +2,11 @@ import { layoutOf, placeAt as placeInWorld, worldAt } from "../figure/rigLayout.
 import { turnFromAffine } from "../maths/decompose.ts";
 import { scaleOf } from "../figure/localValues.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
+import { ledControls } from "../constraints/ledControls.ts";
 import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatMultiply } from "../maths/rotation.ts";
 import type { Control } from "../model/rig.ts";
 import { framesPerSecond, type Shot } from "../model/shot.ts";
+import { sayBaked } from "./sayBaked.ts";
 import { encodeText } from "./utf8.ts";
 import type { Exported } from "./format.ts";
 
@@ -72,7 +74,7 @@ function signsOf(scale: ArrayLike<number>): number[] {
   return Array.from(scale, (value) => (value < 0 ? -1 : 1));
 }
 
-/** Write a shot as BVH: joints with their offsets, one line of numbers a frame, passes and follows baked. */
+/** Write a shot as BVH: joints with their offsets, one line of numbers a frame, passes and constraints baked. */
 export function writeBvh(shot: Shot): Exported {
   const controls = shot.rig.controls;
   const { frames, places, angles } = sampleJoints(shot);
@@ -92,6 +94,9 @@ export function writeBvh(shot: Shot): Exported {
     )
   )
     notes.push("Mirrored (negative) scale is lost: what hangs on such a control keeps its places but may be turned otherwise.");
+  const ties = ledControls(shot);
+  const led = controls.filter(({ id }) => ties.has(id));
+  if (led.length > 0) notes.push(sayBaked(led));
   if (tops.length > 1) notes.push(`BVH has one root: ${tops.length} top controls were put under a joint named "World".`);
   const below = new Map<string, Control[]>();
   for (const control of controls) if (control.parent !== null) below.set(control.parent, [...(below.get(control.parent) ?? []), control]);

@@ -2,28 +2,42 @@ import { csvFormatRows, csvParseRows } from "d3-dsv";
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
+import { bakeRow } from "../evaluate/bakeRow.ts";
+import { placeChannels } from "../figure/localValues.ts";
 import { findPartners } from "../figure/partners.ts";
 import { freshId } from "../model/freshId.ts";
-import { type ChannelKey, channelKeysOf, makeControl, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, channelKey, channelKeysOf, makeControl, splitChannelKey } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
 import { emptyShot } from "../model/shotFields.ts";
 import { curveFromSamples } from "../curve/bakeValues.ts";
+import { sayBaked } from "./sayBaked.ts";
 import { decodeText, encodeText } from "./utf8.ts";
 import type { Exported, Format, Imported, ShotFile } from "./format.ts";
 
-/** One line a frame, one column a channel that has a curve anywhere: final values, passes included. */
+/**
+ * One line a frame, one column a channel that has a curve anywhere: final values, passes included. What something leads
+ * has the values with which it stands there under what it hangs on.
+ */
 export function writeCsv(shot: Shot): Exported {
   const player = makePlayer(shot);
-  const keyed = new Set([...Object.keys(shot.base), ...shot.passes.flatMap((pass) => Object.keys(pass.curves))]);
-  const keys = channelKeysOf(shot.rig).filter((key) => keyed.has(key));
+  const led = shot.rig.controls.filter(({ id }) => player.led.has(id));
+  const placed = new Set(led.flatMap(({ id }) => placeChannels.map((channel) => channelKey(id, channel))));
+  const keyed = new Set([...Object.keys(shot.base), ...shot.passes.flatMap((pass) => Object.keys(pass.curves)), ...placed]);
+  const own = channelKeysOf(shot.rig);
+  const keys = [...new Set([...own, ...placed])].filter((key) => keyed.has(key));
   const rows: (string | number)[][] = [["frame", ...keys]];
-  for (let frame = Math.floor(shot.range.start); frame <= shot.range.end; frame++) {
+  const start = Math.floor(shot.range.start);
+  const baked = new Map([...placed].map((key) => [key, new Float64Array(Math.floor(shot.range.end) - start + 1)]));
+  for (let frame = start; frame <= shot.range.end; frame++) {
     player.readValues(frame);
-    rows.push([frame, ...keys.map((key) => player.values[player.channelIndex.get(key) as number])]);
+    const values = keys.map((key) => player.values[player.channelIndex.get(key) as number]);
+    player.pose(frame);
+    bakeRow(player, led, frame - start, baked);
+    rows.push([frame, ...keys.map((key, n) => baked.get(key)?.[frame - start] ?? values[n])]);
   }
   return {
     bytes: encodeText(`${csvFormatRows(rows.map((row) => row.map(String)))}\n`),
-    notes: ["CSV holds one value a frame; the rig, keys, tangents and passes are not kept."],
+    notes: ["CSV holds one value a frame; the rig, keys, tangents and passes are not kept.", ...(led.length > 0 ? [sayBaked(led)] : [])],
   };
 }
 

@@ -9,6 +9,10 @@ import { writeBvh } from "../../src/formats/bvhWrite.ts";
 import { writeGltf } from "../../src/formats/gltf/write.ts";
 import { writeKneader } from "../../src/formats/kneaderJson.ts";
 import { framesPerSecond, type Shot } from "../../src/model/shot.ts";
+import { readCsv, writeCsv } from "../../src/formats/csv.ts";
+import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
+import { apart, worldOf } from "../help/posed.ts";
+import { run } from "../help/run.ts";
 import { movingShot } from "../help/shots.ts";
 import { bvhInThree, gltfInThree } from "../help/three.ts";
 
@@ -219,4 +223,18 @@ describe("glTF files of others", () => {
     );
     await expect(readGltf({ bytes, name: "apart" })).rejects.toThrow(/"motion.bin" is another file/);
   });
+});
+
+test("formats without constraints get the motion baked, and say whose", async () => {
+  const { shot } = await run(switchSpace, movingShot(), { space: "*world", frame: 20 }, { controls: ["hand-left"] });
+  for (const write of [writeBvh, writeCsv]) {
+    const { bytes, notes } = write(shot);
+    expect(notes).toContain("Constraints, spaces and carriers are baked into the motion of 1 control: hand left.");
+    expect(bytes.length).toBeGreaterThan(100);
+  }
+  // In the table it stands where it stood, told under what it hangs on.
+  const table = readCsv({ bytes: writeCsv(shot).bytes, name: "table" }).shot;
+  const plain = { ...shot, constraints: [], base: table.base };
+  for (const frame of [1, 13, 20, 35, 49])
+    expect(apart(worldOf(plain, "hand-left", frame), worldOf(shot, "hand-left", frame))).toBeLessThan(1e-9);
 });

@@ -1,3 +1,4 @@
+import { sayBaked } from "../sayBaked.ts";
 import type { Curve } from "../../curve/curve.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, restValue, rotateChannels, scaleChannels } from "../../model/rig.ts";
@@ -196,6 +197,8 @@ class MotionReader {
       notes.push(
         `${countedWord(sampled, "track")} sampled at every frame: glTF keeps rotations as quaternions and has no passes, constraints, weighted handles or loops.`,
       );
+    const baked = this.shot.rig.controls.filter(({ id }) => this.led.has(id));
+    if (baked.length > 0) notes.push(sayBaked(baked));
     if (sheared.size > 0)
       notes.push(
         `${countedWord(sheared.size, "control")} ${sheared.size === 1 ? "is" : "are"} sheared by scaled controls above; glTF keeps no shear, and the nearest turn is written.`,
