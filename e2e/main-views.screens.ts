@@ -89,7 +89,7 @@ test("bench", async ({ page }) => {
   await shoot(page, "bench-dusk");
 });
 
-test("sheet and spacing", async ({ page }) => {
+test("sheet", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Hop aboard");
   await pastFirstSteps(page);
@@ -97,9 +97,30 @@ test("sheet and spacing", async ({ page }) => {
   await page.keyboard.press("d");
   await page.waitForTimeout(2000);
   await shoot(page, "sheet");
-  await page.keyboard.press("d");
-  await page.waitForTimeout(2000);
-  await shoot(page, "spacing");
+});
+
+test("ties and contacts", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Hand over the lantern");
+  await pastFirstSteps(page);
+  await page.getByRole("button", { name: "Hand left", exact: true }).click();
+  await page.keyboard.press("Shift+R");
+  await apply(page);
+  await page.getByRole("button", { name: "Lantern", exact: true }).first().click();
+  await goToFrame(page, 40);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(2500);
+  await shoot(page, "ties");
+  await openShelf(page);
+  await openShot(page, "Half a walk");
+  await page.keyboard.press("Shift+X");
+  await apply(page);
+  await page.getByText("Spacing", { exact: true }).click();
+  await page.keyboard.press("Shift+N");
+  await previewed(page);
+  await page.mouse.move(700, 786);
+  await page.waitForTimeout(2500);
+  await shoot(page, "contacts");
 });
 
 test("simplify", async ({ page }) => {
@@ -271,8 +292,6 @@ test("a character from a file", async ({ page }) => {
   await page.getByLabel("Shot file").setInputFiles({ name: "heron.glb", mimeType: "model/gltf-binary", buffer: Buffer.from(bytes) });
   const question = page.getByRole("dialog", { name: /^What to open/ });
   await question.waitFor();
-  await page.waitForTimeout(800);
-  await shoot(page, "animations");
   await question.getByRole("button", { name: "Open the shot" }).click();
   await page.getByRole("region", { name: "Rack" }).waitFor();
   await pastFirstSteps(page);

@@ -1,3 +1,5 @@
+import { sampleCurve } from "../../src/curve/track.ts";
+import { plantEnds } from "../../src/operations/spaces/plantEnds.ts";
 import { switchesOf } from "../../src/constraints/spaces.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { bakeDown } from "../../src/operations/spaces/bakeDown.ts";
@@ -9,7 +11,7 @@ import { randomShot } from "../help/randomRig.ts";
 import { run } from "../help/run.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 
-import { apart, worldOf } from "../help/posed.ts";
+import { apart, walker, worldOf } from "../help/posed.ts";
 /** Controls that hang on a control, with itself. */
 const below = (shot: Shot, id: string): Set<string> => {
   const found = new Set([id]);
@@ -19,7 +21,7 @@ const below = (shot: Shot, id: string): Set<string> => {
 
 describe("bake down", () => {
   test("spaces and follows to keys on every frame: the same; fewest: within the stated drift at every quarter", async () => {
-    for (let seed = 1; seed <= 12; seed++) {
+    for (let seed = 1; seed <= 6; seed++) {
       const chance = new Chance(seed + 900);
       let shot = randomShot(chance);
       const control = "c1";
@@ -73,6 +75,36 @@ describe("bake down", () => {
     expect(Object.keys(after.passes[0].curves)).toEqual(["spine.rotateX"]);
     for (const frame of [1, 13, 30])
       expect(apart(worldOf(after, "hand-left", frame), worldOf(shot, "hand-left", frame))).toBeLessThan(1e-9);
+  });
+
+  test("over a marked range only that is baked: within it plain keys, outside it all is led as it was", async () => {
+    const walk = (await run(plantEnds, walker(), { find: "range" }, { controls: ["foot-left"] })).shot;
+    let shot = (await run(switchSpace, movingShot(), { space: "*world", frame: 20, keys: "every" }, { controls: ["hand-left"] })).shot;
+    shot = (await run(followTarget, shot, { target: "arm-right", frame: 5, what: "place" }, { controls: ["hand-left"] })).shot;
+    for (const [given, control] of [
+      [walk, "foot-left"],
+      [shot, "hand-left"],
+    ] as const)
+      for (const keys of ["every", "existing", "fewest"]) {
+        const range = { start: 10, end: 24 };
+        const { shot: after, report } = await run(bakeDown, given, { keys, rotation: 0.05, move: 0.0005 }, { controls: [control], range });
+        const off = keys === "every" ? 1e-9 : (report.drift?.place.amount as number) * 2 + 1e-9;
+        for (let frame = 1; frame <= given.range.end; frame++) {
+          const inside = frame >= 10 && frame <= 24;
+          expect(apart(worldOf(after, control, frame).slice(12), worldOf(given, control, frame).slice(12))).toBeLessThanOrEqual(
+            inside ? off : 1e-9,
+          );
+        }
+        // Nothing leads it within: other keys there are seen as they are.
+        const strengths = after.constraints.flatMap(({ id, kind, curves }) =>
+          kind === "space" ? [] : [sampleCurve(curves[`${id}.strength`], 15)],
+        );
+        expect(strengths.every((strength) => strength === 0)).toBe(true);
+        expect(report.notes[0]).toMatch(/^Without a say over frames 10 to 24/);
+      }
+    await expect(run(bakeDown, shot, { what: "all" }, { controls: ["hand-left"], range: { start: 5, end: 9 } })).rejects.toThrow(
+      /over the whole shot/,
+    );
   });
 
   test("says when nothing leads what is in scope", async () => {

@@ -11,12 +11,13 @@ import { inPieces } from "../../evaluate/inPieces.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
 import { channelKey, channelTitle, type Control, controlById, splitChannelKey, transformChannels } from "../../model/rig.ts";
-import type { Constraint, Shot } from "../../model/shot.ts";
+import type { Constraint, FrameRange, Shot } from "../../model/shot.ts";
 import { activePasses } from "../../passes/active.ts";
 import { changedBy } from "../../passes/members.ts";
 import { listed } from "../../words.ts";
 import type { Operation, Scope } from "../operation.ts";
 import { controlsMeant, isWhole, outcome } from "../shared/scope.ts";
+import { bakeSpan } from "./bakeSpan.ts";
 import { bakeMatrices } from "./bakeMatrices.ts";
 import { fewestKeys, fewestSettings } from "./fewestKeys.ts";
 import { IN_PARENT, spaceMeant, spaceSetting } from "./spaceSetting.ts";
@@ -57,12 +58,12 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
   guide: {
     use: "Gives a held thing keys of its own; takes a carrier out, its movement kept; makes plain turns of a reach; hands over what only keys can say.",
     watch:
-      "The drift is measured at every quarter of a frame: its worst place is one click away. With the fewest keys it stays within what is written.",
+      "The drift is measured at every quarter of a frame: its worst place is one click away. With a marked range only that is baked, and outside it everything is as it was.",
   },
   words:
     "constraint parent attach hand prop space keys aim pin glue world hold detach release follow plant reach carrier flatten collapse unparent plain fk",
   suits: [],
-  leaves: ["range", "layer"],
+  leaves: ["layer"],
   saysRounds: true,
   settings,
   needs: ["something that is led"],
@@ -77,27 +78,40 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
         `Bake down: pass "${passes[0].name}" also moves ${nameOf(shot, splitChannelKey(changedBy(shot, passes[0]).find(isOf(controls)) as string).control)}.`,
         "Bake all that moves them, or switch off that pass first.",
       );
-    let after = freed(shot, controls, ties, s);
-    if (s.what === "all") after = withoutPasses(after, controls);
-    const start = Math.floor(shot.range.start);
-    const count = Math.ceil(shot.range.end) - start + 1;
-    const every = Float64Array.from({ length: count }, (_, n) => start + n);
+    const span = partOf(shot, scope);
+    const whole = { start: Math.floor(shot.range.start), end: Math.ceil(shot.range.end) };
+    const { start, end } = span ?? whole;
+    const every = Float64Array.from({ length: end - start + 1 }, (_, n) => start + n);
     const times = s.keys === "existing" ? existingTimes(shot, controls, ties) : every;
-    const told = { controls, times, isDense: s.keys !== "existing", frames: controls.map((control) => frameIn(shot, control, s.into)) };
-    after = await inPieces(bakeMatrices(shot, after, told), (share) => context.breathe(0.5 * share));
+    const isDense = s.keys !== "existing";
+    let after: Shot;
+    if (span) {
+      if (s.what === "all")
+        throw new KneaderError("bad-setting", "Bake down: passes and timing are baked over the whole shot.", "Clear the range.");
+      const inside = [start, ...times.filter((time) => time > start && time < end), end];
+      const told = { controls, ties, span, times: inside, isDense, into: controls.map((control) => intoOf(shot, control, s.into)) };
+      after = await inPieces(bakeSpan(shot, told), (share) => context.breathe(0.5 * share));
+    } else {
+      after = freed(shot, controls, ties, s);
+      if (s.what === "all") after = withoutPasses(after, controls);
+      const frames = controls.map((control) => spaceFrame(shot.rig, control.id, intoOf(shot, control, s.into)));
+      after = await inPieces(bakeMatrices(shot, after, { controls, times, isDense, frames }), (share) => context.breathe(0.5 * share));
+    }
     if (s.keys === "fewest") {
       const channels = controls.flatMap(({ id }) => transformChannels.map((channel) => channelKey(id, channel)));
-      after = await fewestKeys(after, channels, { start, end: start + count - 1 }, s, {
+      // The last key of a part holds, and stays.
+      after = await fewestKeys(after, channels, { start, end: span ? end - 1 : end }, s, {
         ...context,
         breathe: (share) => context.breathe(0.5 + 0.3 * share),
       });
     }
-    if (s.afterwards === "removed") for (const id of carriers) after = withoutCarrier(after, id);
+    if (s.afterwards === "removed" && !span) for (const id of carriers) after = withoutCarrier(after, id);
     const drift = context.firstLook
       ? null
       : await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.8 + 0.2 * share), { step: 0.25 });
     const led = ties.map(({ name }) => name);
-    const notes = led.length > 0 ? [`${s.afterwards === "off" ? "Off afterwards" : "Removed"}: ${listed(led)}.`] : [];
+    const become = span ? `Without a say over frames ${start} to ${end}` : s.afterwards === "off" ? "Off afterwards" : "Removed";
+    const notes = led.length > 0 ? [`${become}: ${listed(led)}.`] : [];
     const hanging = hangersOn(shot, controls, ties);
     if (hanging.length > 0) notes.push(`Goes along with them as before: ${listed(hanging)}.`);
     return outcome(
@@ -181,10 +195,17 @@ function freed(shot: Shot, controls: readonly Control[], ties: readonly Constrai
   return after;
 }
 
-/** In what a control's keys are told afterwards. */
-function frameIn(shot: Shot, control: Control, into: string) {
+/** What a control's keys are relative to afterwards; not to itself. */
+function intoOf(shot: Shot, control: Control, into: string): string | null {
   const meantIn = spaceMeant(shot, control, into);
-  return spaceFrame(shot.rig, control.id, meantIn === control.id ? control.parent : meantIn);
+  return meantIn === control.id ? control.parent : meantIn;
+}
+
+/** The marked range in whole frames, where it is not the whole shot. */
+function partOf({ range }: Shot, scope: Scope): FrameRange | null {
+  if (scope.range === null) return null;
+  const part = { start: Math.round(Math.max(range.start, scope.range.start)), end: Math.round(Math.min(range.end, scope.range.end)) };
+  return part.end < part.start || (part.start <= range.start && part.end >= range.end) ? null : part;
 }
 
 /** The frames with keys of the controls, of what leads them and of what that looks at, and both sides of every switch. */
