@@ -25,7 +25,7 @@ function begin(operation: Operation, shot: Shot, scope: Scope): Begun {
 }
 
 function finish(operation: Operation, shot: Shot, scope: Scope, { locked }: Begun, outcome: Outcome): Outcome {
-  const ties = operation.movesPoses ? sayTies(shot, channelsMeant(shot, scope)) : [];
+  const ties = operation.movesPoses ? sayTies(shot, channelsMeant(shot, scope), outcome.shot) : [];
   if (operation.keepsShot) return { ...outcome, report: { ...outcome.report, warnings: [...outcome.report.warnings, ...ties] } };
   checkResult(shot, outcome.shot, operation.title);
   const changed = operation.stacks ? [] : shot.locked.filter((key) => isChanged(shot, outcome.shot, key));

@@ -1,3 +1,7 @@
+import { findPartners } from "../../src/figure/partners.ts";
+import { mirrorRange } from "../../src/operations/poses/mirrorRange.ts";
+import { otherHalf } from "../../src/operations/poses/otherHalf.ts";
+import type { Shot } from "../../src/model/shot.ts";
 import { changeTie } from "../../src/operations/hand/changeTie.ts";
 import { runByHand } from "../../src/operations/runOperation.ts";
 import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
@@ -157,5 +161,39 @@ describe("a carrier", () => {
     for (const frame of [4, 20])
       for (const id of ["lantern", "foot-left", "hips"])
         expect(placeOf(moved, id, frame).distanceTo(shifted(placeOf(shot, id, frame)))).toBeLessThan(1e-9);
+  });
+});
+
+describe("planted feet mirrored", () => {
+  const sided = () => {
+    const shot = walker();
+    return { ...shot, rig: { ...shot.rig, controls: findPartners(shot.rig.controls) } };
+  };
+  const contactsOf = (shot: Shot, foot: string) =>
+    (
+      shot.constraints.find(({ settings }) => (settings as { limb: string[] }).limb.at(-1) === foot)?.settings as
+        | { contacts: { start: number; end: number; place: number[] }[] }
+        | undefined
+    )?.contacts;
+
+  test("the other half plants the other foot where its mirrored motion has it, as long later", async () => {
+    const { shot } = await run(plantEnds, sided(), { find: "range" }, { controls: ["foot-left"], range: { start: 4, end: 12 } });
+    const { shot: after, report } = await run(otherHalf, shot, { closes: false }, { range: { start: 1, end: 15 } });
+    expect(contactsOf(after, "foot-right")).toMatchObject([{ start: 18, end: 26 }]);
+    expect(contactsOf(after, "foot-left")).toEqual(contactsOf(shot, "foot-left"));
+    for (let frame = 18; frame <= 26; frame++)
+      expect(placeOf(after, "foot-right", frame).distanceTo(placeOf(after, "foot-right", 18))).toBeLessThan(1e-9);
+    const free = { ...after, constraints: [] };
+    expect(placeOf(after, "foot-right", 22).distanceTo(placeOf(free, "foot-right", 22))).toBeLessThan(0.05);
+    expect(report.warnings.some((text) => text.includes("planted"))).toBe(false);
+  });
+
+  test("a range mirrored in place changes the sides of its contacts; the others stay", async () => {
+    let { shot } = await run(plantEnds, sided(), { find: "range" }, { controls: ["foot-left"], range: { start: 4, end: 10 } });
+    shot = (await run(plantEnds, shot, { find: "range" }, { controls: ["foot-left"], range: { start: 20, end: 26 } })).shot;
+    expect(contactsOf(shot, "foot-left")).toMatchObject([{ start: 4 }, { start: 20 }]);
+    const { shot: after } = await run(mirrorRange, shot, {}, { range: { start: 1, end: 15 } });
+    expect(contactsOf(after, "foot-left")).toMatchObject([{ start: 20, end: 26 }]);
+    expect(contactsOf(after, "foot-right")).toMatchObject([{ start: 4, end: 10 }]);
   });
 });

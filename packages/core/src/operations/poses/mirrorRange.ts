@@ -11,6 +11,7 @@ import type { Operation, Scope } from "../operation.ts";
 import { replacingPass } from "../shared/firstCurves.ts";
 import { joinKeys } from "../shared/joinKeys.ts";
 import { layerPose } from "../shared/layerPose.ts";
+import { mirrorContacts } from "../shared/mirrorContacts.ts";
 import { mirrorReport } from "../shared/mirrorReport.ts";
 import { mirrorOptions, rangeMirror } from "../shared/mirrorSettings.ts";
 import { overwrittenKeys, sayOverwritten } from "../shared/overwritten.ts";
@@ -52,7 +53,9 @@ export const mirrorRange: Operation<z.infer<typeof settings>> = {
       changed[key] = asTheyAre ? laid : inPlace(shot, key, curves[key], laid, range);
     }
     needSomething(Object.keys(changed), "Mirror range");
-    const after = changeCurves(shot, layer, changed);
+    const isMoved = (id: string) => Object.keys(changed).some((key) => splitChannelKey(key).control === id);
+    const moved = changeCurves(shot, layer, changed);
+    const after = layer === BASE ? mirrorContacts(moved, range, 0, true, isMoved) : moved;
     const overwritten = overwrittenKeys(shot, after, layer, range);
     const times = keyTimes(shot, layer, Object.keys(curves)).filter((time) => time >= range.start && time <= range.end);
     const found = mirrorReport(

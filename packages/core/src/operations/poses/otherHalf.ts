@@ -12,6 +12,7 @@ import type { Context, Operation, Scope } from "../operation.ts";
 import { carryOn, standingAt, travellers } from "../shared/carryOn.ts";
 import { joinKeys } from "../shared/joinKeys.ts";
 import { layerPose } from "../shared/layerPose.ts";
+import { mirrorContacts } from "../shared/mirrorContacts.ts";
 import { mirrorReport } from "../shared/mirrorReport.ts";
 import { mirrorOptions, wayMirror } from "../shared/mirrorSettings.ts";
 import { overwrittenKeys, sayOverwritten } from "../shared/overwritten.ts";
@@ -97,7 +98,9 @@ export const otherHalf: Operation<Settings> = {
     const joined = changeCurves(shot, layer, changed);
     const range = { start: Math.min(shot.range.start, Math.floor(place.start)), end: Math.max(shot.range.end, Math.ceil(place.end)) };
     const whole = s.place === "wrapped" ? joined : { ...joined, range };
-    const after = closes ? await closed(whole, scope, { start: span.start, end: place.end }, context) : whole;
+    const moved = closes ? await closed(whole, scope, { start: span.start, end: place.end }, context) : whole;
+    const isMoved = (id: string) => moving.some(([key]) => splitChannelKey(key).control === id);
+    const after = layer === BASE && s.place !== "wrapped" ? mirrorContacts(moved, span, place.by, false, isMoved) : moved;
     const overwritten = overwrittenKeys(shot, joined, layer, s.place === "wrapped" ? place.cycle : place);
     // The last pose of the half is where they meet: what becomes of it is said by itself.
     const times = keyTimes(shot, layer, Object.keys(curves)).filter((time) => time >= span.start && time < span.end);

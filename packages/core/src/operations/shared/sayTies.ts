@@ -8,9 +8,10 @@ import { listed } from "../../words.ts";
 
 /**
  * What to tell where poses come to other frames or sides: of controls that live in one space after another, whose keys say
- * another place there, and of ends that stay planted where they stood. `keys` are the channels meant.
+ * another place there, and of ends that stay planted where they stood, unless
+ * their contacts went along. `keys` are the channels meant.
  */
-export function sayTies(shot: Shot, keys: Iterable<ChannelKey>): string[] {
+export function sayTies(shot: Shot, keys: Iterable<ChannelKey>, after: Shot = shot): string[] {
   if (shot.constraints.length === 0) return [];
   const controls = new Set([...keys].map((key) => splitChannelKey(key).control));
   const nameOf = (id: string) => controlById(shot.rig, id)?.name ?? id;
@@ -23,7 +24,7 @@ export function sayTies(shot: Shot, keys: Iterable<ChannelKey>): string[] {
       const lives = switchesOf(shot, control).length > 1 || first !== (controlById(shot.rig, control)?.parent ?? null);
       if (controls.has(control) && lives) lodgers.push(nameOf(control));
     }
-    if (kind === plant.id) {
+    if (kind === plant.id && after.constraints === shot.constraints) {
       const { limb } = settings as PlantSettings;
       if (limb.some((id) => controls.has(id))) planted.push(nameOf(limb[limb.length - 1]));
     }

@@ -5,6 +5,8 @@ import { hingeOf, limbOf } from "../../constraints/limbOf.ts";
 import { type Contact, plant, type PlantSettings } from "../../constraints/plant.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { type ContactRule, endMotion, findContacts } from "../../evaluate/contacts.ts";
+import { endWorlds, placeOver } from "../../evaluate/endWorlds.ts";
+import { inPieces } from "../../evaluate/inPieces.ts";
 import { KneaderError } from "../../errors.ts";
 import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
 import { limbEnds } from "../../figure/limbEnds.ts";
@@ -146,24 +148,15 @@ async function plantOne(
   const ground = spaceMeant(shot, end, s.ground);
   const player = makePlayer(free);
   const [start, last] = [Math.ceil(range.start), Math.floor(range.end)];
-  const worlds = new Float64Array(16 * (last - start + 1));
-  const e = worldAt(player.controlIndex.get(end.id) as number);
-  const inverse = new Float64Array(16);
-  for (let frame = start; frame <= last; frame++) {
-    if (frame % 64 === 0) await context.breathe(begun);
-    player.pose(frame);
-    const o = 16 * (frame - start);
-    if (ground === null) worlds.set(player.worlds.subarray(e, e + 16), o);
-    else {
-      invertAffine(inverse, 0, player.worlds, worldAt(player.controlIndex.get(ground) as number));
-      multiplyAffine(worlds, o, inverse, 0, player.worlds, e);
-    }
-  }
+  const worlds = await inPieces(endWorlds(player, end.id, ground, { start, end: last }), () => context.breathe(begun));
   const places = Float64Array.from({ length: 3 * (last - start + 1) }, (_, n) => worlds[16 * Math.floor(n / 3) + 12 + (n % 3)]);
   const rule: ContactRule = { speed: s.speed, height: s.height, shortest: s.shortest };
   const spans = s.find === "range" ? [{ start, end: last }] : findContacts(endMotion(places, start, framesPerSecond(shot.rate)), rule);
   if (spans.length === 0) return null;
-  const contacts = eased(spans, s.ease, shot.range).map((span) => ({ ...span, place: placeOver(worlds, start, span) }));
+  const found = eased(spans, s.ease, shot.range).map((span) => ({ ...span, place: placeOver(worlds, start, span) }));
+  // Outside the range it stays planted as it was.
+  const kept = old ? (old.settings as PlantSettings).contacts.filter((one) => one.end < start || one.start > last) : [];
+  const contacts = [...kept, ...found].sort((a, b) => a.start - b.start);
   const id = old?.id ?? freshTie(shot, `plant-${end.id}`);
   const told: PlantSettings = {
     limb,
@@ -193,18 +186,6 @@ function eased(spans: readonly FrameRange[], ease: number, range: FrameRange): O
     easeIn: Math.max(0, Math.min(ease, i > 0 ? (start - spans[i - 1].end) / 2 : start - range.start)),
     easeOut: Math.max(0, Math.min(ease, i < spans.length - 1 ? (spans[i + 1].start - end) / 2 : range.end - end)),
   }));
-}
-
-/** Where an end stands over a span: turned as in the middle of it, at the mean of its places. */
-function placeOver(worlds: Float64Array, first: number, { start, end }: FrameRange): number[] {
-  const middle = Math.round((start + end) / 2) - first;
-  const place = [...worlds.subarray(16 * middle, 16 * middle + 16)];
-  for (let k = 12; k < 15; k++) {
-    let sum = 0;
-    for (let frame = start; frame <= end; frame++) sum += worlds[16 * (frame - first) + k];
-    place[k] = sum / (end - start + 1);
-  }
-  return place;
 }
 
 /** How far each end goes at the most from where it is when its contact begins, before and after. */
