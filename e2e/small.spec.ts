@@ -70,10 +70,10 @@ test("the list of operations is searched, says what is missing, and every card h
   await page.keyboard.press("o");
   const search = card(page).getByRole("textbox", { name: "Find an operation" });
   await expect(search).toBeFocused();
-  await page.keyboard.type("bake fol");
-  await expect(card(page).locator(".operation-help")).toContainText("It needs something that follows.");
+  await page.keyboard.type("bake dow");
+  await expect(card(page).locator(".operation-help")).toContainText("It needs something that is led.");
   await page.keyboard.press("Enter");
-  await expect(page.getByText("Bake follow: it needs something that follows.")).toBeVisible();
+  await expect(page.getByText("Bake down: it needs something that is led.")).toBeVisible();
   await search.fill("mirr");
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("Enter");

@@ -36,7 +36,8 @@ function settingFor(name: string, property: Property, shot: Shot, chance: Chance
   if (property.type === "boolean") return chance.next() < 0.5;
   if (property.type === "number" || property.type === "integer") return numberFor(name, property, shot, chance);
   if (property.type === "string" && typed[name]) return chance.of(typed[name]);
-  if (name === "first" || name === "control" || name === "root") return chance.of(shot.rig.controls).id;
+  if (["first", "control", "root", "target", "space", "into", "ground", "toward", "upOf"].includes(name))
+    return chance.of(shot.rig.controls).id;
   if (name === "camera") return shot.rig.controls.find(({ id }) => id === "camera")?.id ?? "";
   if (name === "frames" || name === "keep") return [shot.range.start, shot.range.start + 5];
   return property.default;

@@ -4,6 +4,7 @@ import { aim, type AimSettings, aimAxes } from "../../constraints/aim.ts";
 import { freshTie } from "../../constraints/freshTie.ts";
 import { turnIn } from "../../constraints/limbOf.ts";
 import { constantCurve } from "../../curve/make.ts";
+import { KneaderError } from "../../errors.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { worldAt } from "../../figure/rigLayout.ts";
 import { turnFromAffine } from "../../maths/decompose.ts";
@@ -63,6 +64,8 @@ export const aimAt: Operation<z.infer<typeof settings>> = {
   settings,
   situation: (at) => ({ frame: at.frame, target: targetPicked(at) ?? "" }),
   async run(shot, scope, s) {
+    if (s.up !== "carried" && s.axis.at(-1) === s.upAxis.at(-1))
+      throw new KneaderError("bad-setting", "Aim: the axis that is kept up must be square to the one that points.", "Choose another axis.");
     const target = s.target === "" ? null : needControl(shot, s.target);
     const point = target ? [0, 0, 0] : readPlace("Aim", s.point);
     const upOf = s.up === "control" ? needControl(shot, s.upOf).id : null;
@@ -71,7 +74,6 @@ export const aimAt: Operation<z.infer<typeof settings>> = {
     for (const control of aiming) {
       const { axis, up, upAxis } = s;
       const told: AimSettings = { control: control.id, target: target?.id ?? null, point, axis, up, upAxis, upOf, offset: [0, 0, 0, 1] };
-      aim.settings.parse(told);
       const id = freshTie(after, `aim-${control.id}`);
       const made = {
         id,

@@ -58,7 +58,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
   guide: {
     use: "Gives a held thing keys of its own; takes a carrier out, its movement kept; makes plain turns of a reach; hands over what only keys can say.",
     watch:
-      "The drift is measured at every quarter of a frame: its worst place is one click away. With a marked range only that is baked, and outside it everything is as it was.",
+      "With keys on every frame nothing differs at any; else the drift is measured at every quarter of a frame, its worst place one click away. With a marked range only that is baked, and outside it everything is as it was.",
   },
   words:
     "constraint parent attach hand prop space keys aim pin glue world hold detach release follow plant reach carrier flatten collapse unparent plain fk",
@@ -108,7 +108,9 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     if (s.afterwards === "removed" && !span) for (const id of carriers) after = withoutCarrier(after, id);
     const drift = context.firstLook
       ? null
-      : await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.8 + 0.2 * share), { step: 0.25 });
+      : await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.8 + 0.2 * share), {
+          step: s.keys === "every" ? 1 : 0.25,
+        });
     const led = ties.map(({ name }) => name);
     const become = span ? `Without a say over frames ${start} to ${end}` : s.afterwards === "off" ? "Off afterwards" : "Removed";
     const notes = led.length > 0 ? [`${become}: ${listed(led)}.`] : [];
