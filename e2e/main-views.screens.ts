@@ -103,10 +103,14 @@ test("ties and contacts", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Hand over the lantern");
   await pastFirstSteps(page);
-  await page.getByRole("button", { name: "Hand left", exact: true }).click();
+  const filter = page.getByRole("textbox", { name: "Filter channels" });
+  const channels = page.getByRole("group", { name: "Channels" });
+  await filter.fill("hand left");
+  await channels.getByRole("button", { name: "Hand left", exact: true }).click();
   await page.keyboard.press("Shift+R");
   await apply(page);
-  await page.getByRole("button", { name: "Lantern", exact: true }).first().click();
+  await filter.fill("lantern");
+  await channels.getByRole("button", { name: "Lantern", exact: true }).click();
   await goToFrame(page, 40);
   await page.mouse.move(700, 786);
   await page.waitForTimeout(2500);

@@ -70,7 +70,8 @@ function buildRig(): Rig {
       name,
       parent: parent === null ? null : idOf(parent),
       rest: [place[0] - from[0], place[1] - from[1], place[2] - from[2]],
-      order: part === "legs" || part === "arms" ? "XYZ" : "YXZ",
+      // In hands that are raised a lantern turns over sideways axes: in this order its middle angle stays far from a right one.
+      order: part === "prop" ? "XZY" : part === "legs" || part === "arms" ? "XYZ" : "YXZ",
       channels: [...(moves ? moveChannels : []), ...rotateChannels],
       role,
       part: role === "figure" ? part : role === "prop" ? "lantern" : "",
