@@ -114,6 +114,8 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     const led = ties.map(({ name }) => name);
     const become = span ? `Without a say over frames ${start} to ${end}` : s.afterwards === "off" ? "Off afterwards" : "Removed";
     const notes = led.length > 0 ? [`${become}: ${listed(led)}.`] : [];
+    if (s.keys === "fewest" && drift && (drift.turn.amount > s.rotation || drift.place.amount > s.move))
+      notes.push("Each curve stays within the tolerance at whole frames; turns add up, and between frames it may differ more.");
     const hanging = hangersOn(shot, controls, ties);
     if (hanging.length > 0) notes.push(`Goes along with them as before: ${listed(hanging)}.`);
     return outcome(

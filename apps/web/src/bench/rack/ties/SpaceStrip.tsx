@@ -18,7 +18,9 @@ export function SpaceStrip({ tie, onMenu }: SpaceStripProps) {
   const rig = useShownPart((shot) => shot.rig);
   const range = useShownPart((shot) => shot.range);
   const { control } = tie.settings as { control: string };
-  const switches = useMemo(() => switchesOf({ rig, constraints: [tie] }, control), [rig, tie, control]);
+  // Off, it still shows what it would say.
+  const switches = useMemo(() => switchesOf({ rig, constraints: [{ ...tie, on: true }] }, control), [rig, tie, control]);
+  const fixed = readOnly || !tie.on;
   const spaces = (tie.settings as { spaces: (string | null)[] }).spaces;
 
   const moved = (i: number, by: number): Switch[] => {
@@ -27,7 +29,7 @@ export function SpaceStrip({ tie, onMenu }: SpaceStripProps) {
     return switches.map((one, n) => (n === i ? { ...one, frame } : one));
   };
   const drag = (i: number) => (event: React.PointerEvent) => {
-    if (event.button !== 0 || readOnly) return;
+    if (event.button !== 0 || fixed) return;
     event.stopPropagation();
     dragAlong(
       event,
@@ -74,7 +76,7 @@ export function SpaceStrip({ tie, onMenu }: SpaceStripProps) {
           type="button"
           key={one.frame}
           className="space-switch"
-          disabled={readOnly}
+          disabled={fixed}
           style={{ left: xOf(axis, one.frame) }}
           aria-label={`Switch at frame ${one.frame} to ${spaceName({ rig }, one.space)}`}
           title={`From frame ${one.frame} in ${spaceName({ rig }, one.space)}. Drag it, or arrows; Delete takes it out. Poses stay`}
