@@ -44,11 +44,16 @@ test("the strip of a lantern that goes from hand to hand to hook: switches dragg
   const frame = Number(/\d+/.exec((await moved.getAttribute("aria-label")) ?? "")?.[0]);
   const dragged = await now(page);
   expect(apart(dragged, before, "lantern", [1, 27, 28, frame - 1, frame, 60, 84])).toBeLessThan(1e-9);
+  // Pressed with the mouse it leaves the bench its keys; reached with the keyboard, arrows move it.
+  await page.keyboard.press("ArrowRight");
+  await expect(moved).toBeVisible();
+  await page.keyboard.press("Tab");
   await moved.focus();
   await page.keyboard.press("ArrowRight");
   await expect(row.getByRole("button", { name: `Switch at frame ${frame + 1} to Hand left` })).toBeVisible();
   await page.keyboard.press("Control+z");
   await page.keyboard.press("Control+z");
+  await page.keyboard.press("Tab");
   await row.getByRole("button", { name: "Switch at frame 60 to Hook" }).focus();
   await page.keyboard.press("Delete");
   await expect(row.getByRole("button", { name: "Hook", exact: true })).toBeHidden();
@@ -69,6 +74,7 @@ test("as a new user: the feet planted, the lantern to the hook, the hop carried 
   await act.apply();
   expect(act.count).toBe(3);
   const contact = ties(page).getByRole("button", { name: /^Contact from frame 1 to \d+$/ });
+  await page.keyboard.press("Tab");
   await contact.focus();
   await page.keyboard.press("Shift+ArrowLeft");
   await expect(ties(page).getByRole("button", { name: "Contact from frame 1 to 12" })).toBeVisible();

@@ -17,7 +17,6 @@ export { missingOf, tiesOf } from "./constraints/ledControls.ts";
 export type { Contact, PlantSettings } from "./constraints/plant.ts";
 export { spaceConstraint, spaceOf, type Switch, switchesOf, withSwitches } from "./constraints/spaces.ts";
 export { contactAt } from "./operations/spaces/contactAt.ts";
-export { respace } from "./operations/spaces/respace.ts";
 export { IN_PARENT, IN_WORLD, spaceName } from "./operations/spaces/spaceSetting.ts";
 export { switchFollow } from "./evaluate/switchFollow.ts";
 export { addMembers, fillFromResult } from "./evaluate/fillPass.ts";

@@ -28,6 +28,11 @@ export function isBenchKey({ key, ctrlKey, metaKey, altKey }: Pick<KeyboardEvent
   return /^[a-z ]$/i.test(key) && !ctrlKey && !metaKey && !altKey;
 }
 
+/** Was what has the focus reached with the keyboard, so that keys of its own go to it? */
+export function isReached({ currentTarget }: { readonly currentTarget: Element }): boolean {
+  return currentTarget.matches(":focus-visible");
+}
+
 /** Keys that mean something of their own on a button that was reached by Tab. */
 export function belongsToButton(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;

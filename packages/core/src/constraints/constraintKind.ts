@@ -55,8 +55,6 @@ export interface ConstraintKind<Settings = unknown, Prepared = unknown> {
   scaled(settings: Settings, factor: number): Settings;
   /** The settings when things happen at other frames; left out where they say nothing of frames. */
   retimed?(settings: Settings, frame: (frame: number) => number): Settings;
-  /** The frames within which it does anything; left out: all of them. */
-  span?(settings: Settings): { readonly start: number; readonly end: number };
   /** What can be worked out once for a rig. */
   prepare?(settings: Settings, rig: Rig): Prepared;
   /** Change the world matrices of what it writes, in place. */

@@ -59,11 +59,6 @@ export function addControl(shot: Shot, made: Control): Shot {
   return withControls(shot, [...shot.rig.controls, made]);
 }
 
-/** Put a new control above others, which then hang on it and rest where they did. Errors: `not-found`, `in-use` for a taken id. */
-export function insertAbove(shot: Shot, made: Control, ids: readonly string[]): Shot {
-  return reparent(addControl(shot, made), ids, made.id);
-}
-
 /** Take a control out: what hung on it hangs on the one above; its curves, marks and constraints go with it. Errors: `not-found`. */
 export function takeOut(shot: Shot, id: string): Shot {
   const gone = controlOf(shot, id);
@@ -87,22 +82,6 @@ export function takeOut(shot: Shot, id: string): Shot {
     locked: freed.locked.filter(stays),
     sets: freed.sets.map((set) => ({ ...set, channels: set.channels.filter(stays) })),
   };
-}
-
-/** Say something else of controls: name, partner, part, role. A partner is told on both sides. Errors: `not-found`. */
-export function changeControl(shot: Shot, id: string, said: Partial<Pick<Control, "name" | "partner" | "part" | "role">>): Shot {
-  const before = controlOf(shot, id);
-  const partner = said.partner === undefined ? before.partner : said.partner;
-  if (partner !== null) controlOf(shot, partner);
-  const controls = shot.rig.controls.map((control) => {
-    if (control.id === id) return { ...control, ...said };
-    if (said.partner === undefined || partner === before.partner) return control;
-    if (control.id === partner) return { ...control, partner: id };
-    return control.partner === id || control.id === before.partner
-      ? { ...control, partner: control.partner === id ? null : control.partner }
-      : control;
-  });
-  return { ...shot, rig: { ...shot.rig, controls } };
 }
 
 /** What may be said of controls for mirroring, by id. */

@@ -72,10 +72,6 @@ export const plant: ConstraintKind<PlantSettings> = {
     ...given,
     contacts: given.contacts.map((one) => ({ ...one, start: frame(one.start), end: frame(one.end) })),
   }),
-  span: ({ contacts }) => ({
-    start: Math.min(...contacts.map(({ start, easeIn }) => start - easeIn)),
-    end: Math.max(...contacts.map(({ end, easeOut }) => end + easeOut)),
-  }),
   apply({ worlds }, { settings: s, reads, writes, values, frame }) {
     const strength = Math.min(1, Math.max(0, values[0]));
     if (strength === 0) return;

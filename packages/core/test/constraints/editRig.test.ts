@@ -1,6 +1,6 @@
 import { missingOf } from "../../src/constraints/ledControls.ts";
 import { graphOf } from "../../src/constraints/graph.ts";
-import { changeControl, insertAbove, reparent, takeOut } from "../../src/constraints/editRig.ts";
+import { addControl, reparent, takeOut } from "../../src/constraints/editRig.ts";
 import { constantCurve } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { checkShot } from "../../src/formats/checkShot.ts";
@@ -64,11 +64,11 @@ test("nor on what follows it", () => {
 test("a control put above others moves them, and at rest changes nothing", () => {
   const shot = resting();
   const made = makeControl("shoulders", { rest: [0.3, 1, 0.2] });
-  const after = checkShot(insertAbove(shot, made, ["arm-left", "arm-right"]));
+  const after = checkShot(reparent(addControl(shot, made), ["arm-left", "arm-right"], made.id));
   expectSamePlaces(shot, after);
   const moved = worlds({ ...after, base: { "shoulders.moveY": constantCurve(2) } }, 1);
   expect(moved["hand-left"][13] - worlds(after, 1)["hand-left"][13]).toBeCloseTo(2, 12);
-  expect(() => insertAbove(shot, makeControl("spine"), [])).toThrow(/already/);
+  expect(() => addControl(shot, makeControl("spine"))).toThrow(/already/);
 });
 
 test("what is taken out leaves nothing that points at it", () => {
@@ -100,11 +100,4 @@ test("what is taken out leaves nothing that points at it", () => {
   expect(graphOf(gone.rig, gone.constraints).parts).toHaveLength(0);
   expect(missingOf(gone, gone.constraints[0])).toEqual(["hand-right"]);
   expect(controlById(takeOut(after, "hand-right").rig, "hand-left")?.partner).toBeNull();
-});
-
-test("partners are told on both sides, and who was one before is none any more", () => {
-  const after = changeControl(movingShot(), "hand-left", { partner: "arm-right", part: "arms" });
-  expect(controlById(after.rig, "hand-left")).toMatchObject({ partner: "arm-right", part: "arms" });
-  expect(controlById(after.rig, "arm-right")?.partner).toBe("hand-left");
-  expect(controlById(after.rig, "hand-right")?.partner).toBeNull();
 });

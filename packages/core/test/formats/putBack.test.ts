@@ -2,7 +2,7 @@ import { MeshoptDecoder } from "meshoptimizer/decoder";
 import { AnimationMixer, BufferGeometry, LoopOnce, type Object3D, PropertyBinding, Vector3 } from "three";
 import { type GLTF, GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 import { validateBytes } from "gltf-validator";
-import { insertAbove } from "../../src/constraints/editRig.ts";
+import { addControl, reparent } from "../../src/constraints/editRig.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { readShot } from "../../src/formats/formats.ts";
@@ -174,7 +174,7 @@ describe("a rig that was changed", () => {
     const file = await makeCharacter({ influences: 4 });
     const { shot } = await readShot(file, "heron.glb");
     const made = makeControl("Carrier", { parent: "Body", rest: [0, 0.3, 0] });
-    const carried = insertAbove(shot, made, ["Neck"]);
+    const carried = reparent(addControl(shot, made), ["Neck"], made.id);
     const moved = {
       ...carried,
       base: {

@@ -1,4 +1,5 @@
 import { type Constraint, type Contact, type PlantSettings, withConstraint } from "@kneader/core";
+import { isReached } from "../../keyOwner.ts";
 import { useReadOnly } from "../../documents.ts";
 import { useTimeAxis, xOf } from "../../timeAxis.ts";
 import { dragAlong } from "./dragAlong.ts";
@@ -23,6 +24,8 @@ export function ContactBand({ tie }: { tie: Constraint }) {
     );
   };
   const keys = (i: number) => (event: React.KeyboardEvent) => {
+    // Clicked, it leaves the bench its keys.
+    if (!isReached(event)) return;
     const by = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : 0;
     const out = event.key === "Delete" || event.key === "Backspace";
     if (by === 0 && !out) return;

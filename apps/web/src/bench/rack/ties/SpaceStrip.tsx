@@ -1,5 +1,6 @@
 import { type Constraint, spaceName, type Switch, switchesOf } from "@kneader/core";
 import { useMemo } from "react";
+import { isReached } from "../../keyOwner.ts";
 import { useReadOnly, useShownPart } from "../../documents.ts";
 import { useTimeAxis, xOf } from "../../timeAxis.ts";
 import { dragAlong } from "./dragAlong.ts";
@@ -38,6 +39,8 @@ export function SpaceStrip({ tie, onMenu }: SpaceStripProps) {
     );
   };
   const keys = (i: number) => (event: React.KeyboardEvent) => {
+    // Clicked, it leaves the bench its keys.
+    if (!isReached(event)) return;
     const by = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : 0;
     if (by === 0 && event.key !== "Delete" && event.key !== "Backspace") return;
     event.preventDefault();
