@@ -12,6 +12,7 @@ export function countedWord(count: number, word: string, plural = `${word}s`): s
 /** Verbs with which summaries of what was done begin, and how they are said of what will be. */
 const verbs: Readonly<Record<string, string>> = {
   Added: "add",
+  Aimed: "aim",
   Applied: "apply",
   Baked: "bake",
   Closed: "close",
@@ -37,6 +38,7 @@ const verbs: Readonly<Record<string, string>> = {
   Staggered: "stagger",
   Swapped: "swap",
   Switched: "switch",
+  Tied: "tie",
   Turned: "turn",
   Untwisted: "untwist",
 };

@@ -1,3 +1,4 @@
+import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { Object3D, Quaternion, Vector3 } from "three";
 import { addConstraint } from "../../src/constraints/addConstraint.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
@@ -166,6 +167,49 @@ describe("reach", () => {
     for (let frame = 1; frame <= 30; frame++)
       expect(apart(worldOf(after, "foot-right", frame), worldOf(shot, "foot-right", frame))).toBeLessThan(1e-9);
   });
+});
+
+test("with its row chosen a constraint is told anew: its name, switches and keys stay, and where it is led to now", async () => {
+  const shot = movingShot();
+  const made = (await run(followTarget, shot, { target: "hand-right", what: "place", frame: 9 }, { controls: ["hand-left"] })).shot;
+  const [tie] = made.constraints;
+  const key = `${tie.id}.strength`;
+  const keyed = {
+    ...made,
+    constraints: [
+      {
+        ...tie,
+        name: "Mine",
+        curves: {
+          [key]: curveFrom([
+            [1, 1],
+            [49, 0.5],
+          ]),
+        },
+      },
+    ],
+  };
+  const scope = { ...WHOLE_FIGURE, controls: ["hand-left"], layer: tie.id };
+  const proposed = followTarget.situation?.({ shot: keyed, scope, frame: 9, copiedPose: null, copiedKeys: null, poseShare: 0.5 });
+  expect(proposed).toMatchObject({ target: "hand-right", what: "place", also: [], scale: false });
+  const after = (await run(followTarget, keyed, { ...proposed, what: "both" }, scope)).shot;
+  expect(after.constraints).toMatchObject([{ id: tie.id, name: "Mine", settings: { rotation: true } }]);
+  expect(after.constraints[0].curves[key].values[1]).toBe(0.5);
+  expect(apart(worldOf(after, "hand-left", 9).slice(12, 15), worldOf(keyed, "hand-left", 9).slice(12, 15))).toBeLessThan(0.2);
+  // Of a limb and of an aim too.
+  const reaching = (await run(reachFor, walker(), { frame: 3 }, { controls: ["foot-right"] })).shot;
+  const [limb] = reaching.constraints;
+  const on = { ...WHOLE_FIGURE, controls: ["foot-right"], layer: limb.id };
+  const asIs = reachFor.situation?.({ shot: reaching, scope: on, frame: 3, copiedPose: null, copiedKeys: null, poseShare: 0.5 });
+  expect(asIs).toMatchObject({ bones: 2, bend: "control", turn: false, stretches: false, softness: 5 });
+  const stretched = (await run(reachFor, reaching, { ...asIs, stretches: true }, on)).shot;
+  expect(stretched.rig).toBe(reaching.rig);
+  expect(apart(worldOf(stretched, "foot-right", 3), worldOf(reaching, "foot-right", 3))).toBeLessThan(1e-9);
+  const aimed = (await run(aimAt, shot, { target: "hand-right", frame: 9 }, { controls: ["hand-left"] })).shot;
+  const at = { ...WHOLE_FIGURE, controls: ["hand-left"], layer: aimed.constraints[0].id };
+  const same = (await run(aimAt, aimed, { target: "hand-right", axis: "x", frame: 20 }, at)).shot;
+  expect(same.constraints).toHaveLength(1);
+  expect(apart(worldOf(same, "hand-left", 20), worldOf(aimed, "hand-left", 20))).toBeLessThan(1e-9);
 });
 
 test("a target that is gone leaves the row without a say; a solo plays alone", async () => {

@@ -36,7 +36,7 @@ function tieOf(shot: Shot, id: string): Constraint {
 }
 
 /** A carrier goes with what it did: what stood on it stands on the world again, as it did before it was there. */
-function withoutTie(shot: Shot, tie: Constraint): Shot {
+function letGoOf(shot: Shot, tie: Constraint): Shot {
   const after = { ...shot, constraints: shot.constraints.filter((one) => one !== tie) };
   return tie.kind === carry.id ? withoutCarrier(after, (tie.settings as CarrySettings).carrier) : after;
 }
@@ -62,7 +62,7 @@ export const changeTie = byHand<z.infer<typeof settings>>({
   named: true,
   edit(shot, _scope, { tie, to }) {
     const found = tieOf(shot, tie);
-    if (to === null) return { shot: withoutTie(shot, found), summary: `Let go: ${found.name}` };
+    if (to === null) return { shot: letGoOf(shot, found), summary: `Let go: ${found.name}` };
     const { strength, ...fields } = to;
     if (to.settings) {
       const checked = constraintKind(found.kind)?.settings.safeParse(to.settings);

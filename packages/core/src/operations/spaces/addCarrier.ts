@@ -78,7 +78,7 @@ export const addCarrier: Operation<z.infer<typeof settings>> = {
     after = standOn(after, planted, id);
     const notes = [`New control: ${name}.`];
     if (planted.length > 0) notes.push(`${countedWord(planted.length, "planted end")} stood on the world and will stand on ${name}.`);
-    return outcome(shot, after, `Added: ${name} carries ${listed(carried.map((one) => one.name))}`, { notes });
+    return outcome(shot, after, `Added ${name} above ${listed(carried.map((one) => one.name))}`, { notes });
   },
 };
 

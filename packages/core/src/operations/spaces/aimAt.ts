@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { addConstraint } from "../../constraints/addConstraint.ts";
+import { chosenTie, putTie, withoutTie } from "../../constraints/chosenTie.ts";
 import { aim, type AimSettings, aimAxes } from "../../constraints/aim.ts";
 import { freshTie } from "../../constraints/freshTie.ts";
 import { turnIn } from "../../constraints/limbOf.ts";
@@ -47,6 +47,11 @@ const settings = z.object({
   frame: z.number().min(-1e6).max(1e6).default(1).meta({ title: "As at frame", unit: "frame", step: 1 }),
 });
 
+/** The settings with which an aim would be made as it is. */
+function present({ target, point, axis, up, upAxis, upOf }: AimSettings): Partial<z.infer<typeof settings>> {
+  return { target: target ?? "", point: point.join(" "), axis, up, upAxis, upOf: upOf ?? "" };
+}
+
 /** Let controls point at another. */
 export const aimAt: Operation<z.infer<typeof settings>> = {
   id: "aim",
@@ -62,19 +67,27 @@ export const aimAt: Operation<z.infer<typeof settings>> = {
   leaves: ["layer", "range"],
   needs: ["picked controls"],
   settings,
-  situation: (at) => ({ frame: at.frame, target: targetPicked(at) ?? "" }),
-  async run(shot, scope, s) {
+  situation(at) {
+    const old = chosenTie(at.shot, at.scope.layer, aim.id);
+    return { frame: at.frame, target: targetPicked(at) ?? "", ...(old ? present(old.settings as AimSettings) : {}) };
+  },
+  async run(given, scope, s) {
+    // With the row of an aim chosen that one is told anew.
+    const old = chosenTie(given, scope.layer, aim.id);
+    const shot = withoutTie(given, old);
     if (s.up !== "carried" && s.axis.at(-1) === s.upAxis.at(-1))
       throw new KneaderError("bad-setting", "Aim: the axis that is kept up must be square to the one that points.", "Choose another axis.");
     const target = s.target === "" ? null : needControl(shot, s.target);
     const point = target ? [0, 0, 0] : readPlace("Aim", s.point);
     const upOf = s.up === "control" ? needControl(shot, s.upOf).id : null;
-    const aiming = pickedBut(shot, scope, target?.id ?? "", "Aim").filter(({ id }) => id !== upOf);
+    const aiming = old
+      ? [needControl(given, (old.settings as AimSettings).control)]
+      : pickedBut(shot, scope, target?.id ?? "", "Aim").filter(({ id }) => id !== upOf);
     let after = shot;
     for (const control of aiming) {
       const { axis, up, upAxis } = s;
       const told: AimSettings = { control: control.id, target: target?.id ?? null, point, axis, up, upAxis, upOf, offset: [0, 0, 0, 1] };
-      const id = freshTie(after, `aim-${control.id}`);
+      const id = old?.id ?? freshTie(after, `aim-${control.id}`);
       const made = {
         id,
         name: `${control.name} aims at ${target?.name ?? "a place"}`,
@@ -83,13 +96,13 @@ export const aimAt: Operation<z.infer<typeof settings>> = {
         settings: told,
         curves: { [channelKey(id, "strength")]: constantCurve(1, shot.range.start) },
       };
-      const snapped = addConstraint(after, made);
+      const snapped = putTie(after, old, made);
       after =
         s.keep === "snap"
           ? snapped
-          : addConstraint(after, { ...made, settings: { ...told, offset: offsetOf(after, snapped, control, s.frame) } });
+          : putTie(after, old, { ...made, settings: { ...told, offset: offsetOf(old ? given : after, snapped, control, s.frame) } });
     }
-    return outcome(shot, after, `Added: ${listed(aiming.map(({ name }) => name))} aims at ${target?.name ?? "a place"}`);
+    return outcome(given, after, `Aimed ${listed(aiming.map(({ name }) => name))} at ${target?.name ?? "a place"}`);
   },
 };
 

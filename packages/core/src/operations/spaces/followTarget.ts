@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { addConstraint } from "../../constraints/addConstraint.ts";
-import { makeFollow } from "../../constraints/follow.ts";
+import { chosenTie, putTie, withoutTie } from "../../constraints/chosenTie.ts";
+import { type FollowSettings, follow, makeFollow } from "../../constraints/follow.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { ownMatrix } from "../../figure/ownMatrix.ts";
@@ -36,6 +36,11 @@ const settings = z.object({
   frame: z.number().min(-1e6).max(1e6).default(1).meta({ title: "As at frame", unit: "frame", step: 1 }),
 });
 
+/** The settings with which a follow would be made as it is. */
+function present({ target, more = [], position, rotation, scale = false }: FollowSettings): Partial<z.infer<typeof settings>> {
+  return { target, also: more.map((one) => one.target), what: position && rotation ? "both" : position ? "place" : "turn", scale };
+}
+
 /** Let controls go along with another. */
 export const followTarget: Operation<z.infer<typeof settings>> = {
   id: "follow",
@@ -51,11 +56,19 @@ export const followTarget: Operation<z.infer<typeof settings>> = {
   leaves: ["layer", "range"],
   needs: ["picked controls"],
   settings,
-  situation: (at) => ({ frame: at.frame, target: targetPicked(at) ?? "" }),
-  async run(shot, scope, s) {
-    const target = needControl(shot, s.target);
-    const followers = pickedBut(shot, scope, target.id, "Follow").filter(({ id }) => !s.also.includes(id));
-    const player = makePlayer(shot);
+  situation(at) {
+    const old = chosenTie(at.shot, at.scope.layer, follow.id);
+    return { frame: at.frame, target: targetPicked(at) ?? "", ...(old ? present(old.settings as FollowSettings) : {}) };
+  },
+  async run(given, scope, s) {
+    const target = needControl(given, s.target);
+    // With the row of a follow chosen that one is told anew.
+    const old = chosenTie(given, scope.layer, follow.id);
+    const shot = withoutTie(given, old);
+    const followers = old
+      ? [needControl(given, (old.settings as FollowSettings).control)]
+      : pickedBut(shot, scope, target.id, "Follow").filter(({ id }) => !s.also.includes(id));
+    const player = makePlayer(given);
     // Where what a control's channels are told in is to stand in the target's frame.
     const offsetIn = (control: Control, of: string): number[] => {
       const out = new Float64Array(16);
@@ -79,9 +92,9 @@ export const followTarget: Operation<z.infer<typeof settings>> = {
         ...(s.scale ? { scale: true } : {}),
         ...(s.also.length > 0 ? { more: s.also.map((id) => ({ target: id, offset: offsetIn(control, id) })) } : {}),
       };
-      const id = freshTie(after, `follow-${control.id}`);
-      after = addConstraint(after, makeFollow(id, told, constantCurve(1, shot.range.start), `${control.name} follows ${target.name}`));
+      const id = old?.id ?? freshTie(after, `follow-${control.id}`);
+      after = putTie(after, old, makeFollow(id, told, constantCurve(1, shot.range.start), `${control.name} follows ${target.name}`));
     }
-    return outcome(shot, after, `Added: ${listed(followers.map(({ name }) => name))} follows ${target.name}`);
+    return outcome(given, after, `Tied ${listed(followers.map(({ name }) => name))} to ${target.name}`);
   },
 };

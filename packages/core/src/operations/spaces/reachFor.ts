@@ -1,17 +1,19 @@
 import { z } from "zod";
 import { addConstraint } from "../../constraints/addConstraint.ts";
+import { chosenTie, putTie, withoutTie } from "../../constraints/chosenTie.ts";
 import { addControl } from "../../constraints/editRig.ts";
 import { freshTie } from "../../constraints/freshTie.ts";
 import { hingeOf, limbOf, turnIn } from "../../constraints/limbOf.ts";
-import { reach, type ReachSettings } from "../../constraints/reach.ts";
+import { reach, type ReachSettings, SOFTNESS } from "../../constraints/reach.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { KneaderError } from "../../errors.ts";
 import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
 import { placeAt, worldAt } from "../../figure/rigLayout.ts";
 import { turnFromAffine } from "../../maths/decompose.ts";
 import { invertAffine } from "../../maths/matrix.ts";
-import { channelKey, makeControl } from "../../model/rig.ts";
-import type { Shot } from "../../model/shot.ts";
+import { channelKey, controlById, makeControl } from "../../model/rig.ts";
+import type { Constraint, Shot } from "../../model/shot.ts";
+import { listed } from "../../words.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
 import { bendPlace } from "./bendPlace.ts";
@@ -56,6 +58,22 @@ const settings = z.object({
   frame: z.number().min(-1e6).max(1e6).default(1).meta({ title: "As at frame", unit: "frame", step: 1 }),
 });
 
+/** The settings with which a reach would be made as it is. */
+function present(shot: Shot, { id, settings: told, curves }: Constraint): Partial<z.infer<typeof settings>> {
+  const { limb, target, toward, turn, stretches } = told as ReachSettings;
+  const bones = limb.slice(1).filter((one) => Math.hypot(...(controlById(shot.rig, one)?.rest ?? [0, 0, 0])) > 0).length;
+  const soft = curves[channelKey(id, "softness")];
+  return {
+    target: target ?? "",
+    bones,
+    bend: toward === null ? "own" : "control",
+    toward: toward ?? "",
+    turn: turn !== null,
+    stretches,
+    softness: Math.round((soft ? soft.values[0] : SOFTNESS) * 100),
+  };
+}
+
 /** Frames looked at for how a limb bends, at the most. */
 const MOST_FRAMES = 60;
 
@@ -75,10 +93,17 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
   leaves: ["layer", "range"],
   needs: ["picked controls"],
   settings,
-  situation: (at) => ({ frame: at.frame, target: targetPicked(at) ?? "" }),
+  situation(at) {
+    const old = chosenTie(at.shot, at.scope.layer, reach.id);
+    return { frame: at.frame, target: targetPicked(at) ?? "", ...(old ? present(at.shot, old) : {}) };
+  },
   async run(given, scope, s) {
-    const ends = pickedBut(given, scope, s.target, "Reach").filter(({ id }) => id !== s.toward || s.bend !== "control");
-    let shot = given;
+    // With the row of a reach chosen that one is told anew.
+    const old = chosenTie(given, scope.layer, reach.id);
+    const ends = old
+      ? [needControl(given, (old.settings as ReachSettings).limb.at(-1) as string)]
+      : pickedBut(given, scope, s.target, "Reach").filter(({ id }) => id !== s.toward || s.bend !== "control");
+    let shot = withoutTie(given, old);
     for (const end of ends) {
       const limb = limbOf(shot.rig, end.id, s.bones);
       if (limb.length === 0)
@@ -87,8 +112,9 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
           `${end.name} has no ${s.bones} bones above it.`,
           "Pick a hand or a foot, or take fewer bones.",
         );
-      const player = makePlayer(shot);
-      const hinge = hingeOf(player, limb, someFrames(shot));
+      const hinge = hingeOf(makePlayer(shot), limb, someFrames(shot));
+      // As it stands now, by what it is told anew too.
+      const player = makePlayer(old ? addConstraint(shot, old) : shot);
       player.pose(s.frame);
       const at = (id: string) => player.controlIndex.get(id) as number;
       let target = s.target;
@@ -109,7 +135,7 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
           makeControl(toward, { name: `${end.name} bend`, rest: place, role: "prop", channels: ["moveX", "moveY", "moveZ"] }),
         );
       }
-      const now = makePlayer(shot);
+      const now = makePlayer(old ? addConstraint(shot, old) : shot);
       now.pose(s.frame);
       const told: ReachSettings = {
         limb,
@@ -119,8 +145,9 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
         stretches: s.stretches,
         ...offsetsOf(now, end.id, target, s.keep === "snap", s.turn),
       };
-      const id = freshTie(shot, `reach-${end.id}`);
-      shot = addConstraint(shot, {
+      const id = old?.id ?? freshTie(shot, `reach-${end.id}`);
+      const softness = channelKey(id, "softness");
+      const made = {
         id,
         name: `${end.name} reaches for ${needControl(shot, target).name}`,
         kind: reach.id,
@@ -128,17 +155,28 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
         settings: { ...told },
         curves: {
           [channelKey(id, "strength")]: constantCurve(1, shot.range.start),
-          [channelKey(id, "softness")]: constantCurve(s.softness / 100, shot.range.start),
+          [softness]: constantCurve(s.softness / 100, shot.range.start),
         },
-      });
+      };
+      // A softness that is keyed stays so; one that is the same all along is as written now.
+      const kept =
+        old && (old.curves[softness]?.times.length ?? 0) < 2
+          ? { ...old, curves: { ...old.curves, [softness]: made.curves[softness] } }
+          : old;
+      shot = putTie(shot, kept, made);
     }
-    return outcome(given, shot, `Added: ${ends.map(({ name }) => name).join(", ")} reaches`, {
-      notes: [
-        ...shot.rig.controls
-          .filter(({ id }) => !given.rig.controls.some((one) => one.id === id))
-          .map(({ name }) => `New control: ${name}.`),
-      ],
-    });
+    return outcome(
+      given,
+      shot,
+      `Tied ${listed(ends.map(({ name }) => name))} to what ${ends.length === 1 ? "it reaches" : "they reach"} for`,
+      {
+        notes: [
+          ...shot.rig.controls
+            .filter(({ id }) => !given.rig.controls.some((one) => one.id === id))
+            .map(({ name }) => `New control: ${name}.`),
+        ],
+      },
+    );
   },
 };
 

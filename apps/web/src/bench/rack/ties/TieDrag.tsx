@@ -1,4 +1,4 @@
-import { controlById, operations } from "@kneader/core";
+import { BASE, controlById, operations } from "@kneader/core";
 import { Dropdown } from "antd";
 import { useShownPart } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
@@ -43,6 +43,8 @@ export function TieDrag() {
             const chosen = offered.find(({ operation }) => operation.id === key);
             if (!dropped || !chosen) return;
             useSelection.getState().pickControls([dropped.from]);
+            // With the row of a constraint chosen the operation would tell that one anew.
+            useSelection.getState().setLayer(BASE);
             useWork.getState().open(chosen.operation.id, { [chosen.setting]: dropped.to });
             close();
           },

@@ -66,6 +66,20 @@ function openOn(tie: Constraint, operation: string, settings?: Record<string, un
   useWork.getState().open(operation, settings);
 }
 
+/** By kind, the operation that makes a constraint and tells a chosen one anew. */
+const madeBy: Readonly<Record<string, string>> = {
+  follow: operations.followTarget.id,
+  aim: operations.aimAt.id,
+  reach: operations.reachFor.id,
+};
+
+/** Open the card that made a constraint on the constraint itself. */
+function tellAnew(tie: Constraint, operation: string): void {
+  useSelection.getState().pickControls(tiesOf(tie).writes.slice(-1));
+  useSelection.getState().setLayer(tie.id);
+  useWork.getState().open(operation);
+}
+
 function entriesFor(shot: Shot, tie: Constraint, span: number | undefined): Entry[] {
   const bake: Entry = { label: "Bake down …", run: () => openOn(tie, operations.bakeDown.id) };
   const colour: Entry = {
@@ -103,5 +117,7 @@ function entriesFor(shot: Shot, tie: Constraint, span: number | undefined): Entr
       : tie.kind === "reach"
         ? [{ label: "Match reach and turns …", run: () => openOn(tie, operations.matchReach.id) }]
         : [];
+  const op = madeBy[tie.kind];
+  if (op) more.unshift({ label: "Settings …", run: () => tellAnew(tie, op) });
   return [...more, { label: "Key its strength here", run: () => keyWeightHere(weightedTie(tie)) }, colour, pick, bake, end];
 }

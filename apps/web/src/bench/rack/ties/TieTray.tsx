@@ -1,4 +1,4 @@
-import { activeConstraints, operations } from "@kneader/core";
+import { activeConstraints, BASE, operations } from "@kneader/core";
 import { Button, Dropdown } from "antd";
 import { Plus } from "lucide-react";
 import { memo, useCallback, useState } from "react";
@@ -70,7 +70,11 @@ const AddTie = memo(function AddTie() {
       trigger={["click"]}
       menu={{
         items: made.map(({ id, title, help }) => ({ key: id, label: `${title} …`, title: help })),
-        onClick: ({ key }) => useWork.getState().open(key),
+        onClick: ({ key }) => {
+          // With the row of a constraint chosen the operation would tell that one anew.
+          useSelection.getState().setLayer(BASE);
+          useWork.getState().open(key);
+        },
       }}
     >
       <Button type="text" size="small" aria-label="Add a tie" title="Tie controls to others" icon={<Plus size={16} />} />
