@@ -1,6 +1,8 @@
 import { z } from "zod";
 import { reverseSpan } from "../../curve/edit.ts";
-import { layerCurves } from "../../model/shot.ts";
+import { splitChannelKey } from "../../model/rig.ts";
+import { BASE, layerCurves } from "../../model/shot.ts";
+import { reverseTies } from "./reverseTies.ts";
 import type { Operation } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels, scopeRange } from "../shared/scope.ts";
 import { countedWord } from "../../words.ts";
@@ -17,7 +19,6 @@ export const reverse: Operation<z.infer<typeof settings>> = {
     use: "Plays a range backward: the way up from the way down.",
     watch: "Weight reads differently backward: what fell slowly now rises slowly.",
   },
-  movesPoses: true,
   words: "backward time mirror range backwards rewind",
   suits: ["a marked range"],
   settings,
@@ -31,9 +32,13 @@ export const reverse: Operation<z.infer<typeof settings>> = {
       if (i % 16 === 0) await context.breathe(i / channels.length);
       if (curves[key].times.length > 1) changed[key] = reverseSpan(curves[key], start, end);
     }
+    const turned = changeCurves(shot, scope.layer, changed);
+    const inScope = new Set(channels);
+    // Of a control of which a part stays as it was, what leads it stays too.
+    const stays = new Set(Object.keys(curves).flatMap((key) => (inScope.has(key) ? [] : [splitChannelKey(key).control])));
     return outcome(
       shot,
-      changeCurves(shot, scope.layer, changed),
+      scope.layer === BASE ? reverseTies(turned, { start, end }, (id) => !stays.has(id)) : turned,
       `Reversed frames ${start} to ${end} of ${countedWord(channels.length, "curve")}`,
     );
   },
