@@ -143,6 +143,14 @@ test("a control dragged onto another with Shift is tied to it; a circle is refus
   await expect(row).toBeVisible();
   await row.getByRole("button", { name: "Chest follows Belly on" }).click();
   await expect(row.getByRole("button", { name: "Chest follows Belly on" })).toHaveAttribute("aria-pressed", "false");
+  // Told anew from its menu it stays one.
+  await row.click({ button: "right", position: { x: 30, y: 10 } });
+  await page.getByRole("menuitem", { name: "Settings …" }).click();
+  await card(page).getByRole("combobox", { name: "Follows" }).click();
+  await page.getByTitle("Turn alone", { exact: true }).click();
+  await apply(page);
+  await expect(ties(page).getByRole("group", { name: /^Row of Chest/ })).toHaveCount(1);
+  await page.getByRole("button", { name: "Base motion" }).click();
   // The other way round it would be a circle.
   await controlRow(page, "Belly").click();
   await controlRow(page, "Chest").click({ modifiers: ["Shift"] });

@@ -199,7 +199,7 @@ describe("bake down", () => {
         (frame) => keys !== "every" || Number.isInteger(frame),
       );
       expect(worstPlaceAt(shot, after, quarters)).toBeLessThanOrEqual(stated + 1e-9);
-      expect(stated).toBeLessThan(keys === "existing" ? 0.08 : 0.01);
+      expect(stated).toBeLessThan(0.01);
       if (keys !== "every") continue;
       expect(after.base["lantern.moveX"].times).toHaveLength(84);
       expect(worstPlaceAt(shot, after, quarters)).toBeLessThan(1e-9);

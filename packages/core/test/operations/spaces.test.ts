@@ -201,6 +201,9 @@ describe("a switch among passes and constraints, changed again", () => {
     for (const at of [1, 13, 19, 20, 29, 30, 49])
       expect(apart(worldOf(out, "hand-left", at), worldOf(dragged, "hand-left", at))).toBeLessThan(1e-9);
     expect(out.constraints).toEqual([]);
+    // Where a switch was, the way from the frame before it is straight and not thrown about.
+    for (let at = 19; at <= 20; at += 0.125)
+      expect(apart(worldOf(out, "hand-left", at), worldOf(out, "hand-left", Math.round(at)))).toBeLessThan(0.15);
     expect(out.base["hand-left.rotateX"].kindOut.includes(Tangent.stepped)).toBe(false);
     const values = runByHand(moveSwitches, there, WHOLE_FIGURE, {
       control: "hand-left",

@@ -94,8 +94,17 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     } else {
       after = freed(shot, controls, ties, s);
       if (s.what === "all") after = withoutPasses(after, controls);
+      const jumps = new Set(
+        controls.flatMap(({ id }) =>
+          switchesOf(shot, id)
+            .slice(1)
+            .map(({ frame }) => frame),
+        ),
+      );
       const frames = controls.map((control) => spaceFrame(shot.rig, control.id, intoOf(shot, control, s.into)));
-      after = await inPieces(bakeMatrices(shot, after, { controls, times, isDense, frames }), (share) => context.breathe(0.5 * share));
+      after = await inPieces(bakeMatrices(shot, after, { controls, times, isDense, jumps, frames }), (share) =>
+        context.breathe(0.5 * share),
+      );
     }
     if (s.keys === "fewest") {
       const channels = controls.flatMap(({ id }) => transformChannels.map((channel) => channelKey(id, channel)));
@@ -212,9 +221,11 @@ function partOf({ range }: Shot, scope: Scope): FrameRange | null {
   return part.end < part.start || (part.start <= range.start && part.end >= range.end) ? null : part;
 }
 
-/** The frames with keys of the controls, of what leads them and of what that looks at, and both sides of every switch. */
+/** The frames with keys of the controls, of what leads them, of what that looks at with all it hangs on, and both sides of every switch. */
 function existingTimes(shot: Shot, controls: readonly Control[], ties: readonly Constraint[]): Float64Array {
-  const seen = new Set([...controls.map(({ id }) => id), ...ties.flatMap((one) => tiesOf(one).reads)]);
+  const seen = new Set(controls.map(({ id }) => id));
+  for (const target of ties.flatMap((one) => tiesOf(one).reads))
+    for (let id: string | null = target; id !== null; id = controlById(shot.rig, id)?.parent ?? null) seen.add(id);
   const rows = Object.entries(shot.base)
     .filter(([key]) => seen.has(splitChannelKey(key).control))
     .map(([, { times }]) => times);

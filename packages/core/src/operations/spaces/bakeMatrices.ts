@@ -17,6 +17,8 @@ export interface BakeTold {
   readonly times: Float64Array;
   /** They are all the frames of the range: keys are linear. Else they have the slope of the motion. */
   readonly isDense: boolean;
+  /** Frames just before which the motion may jump by what was held up to them: the way there is straight. */
+  readonly jumps: ReadonlySet<number>;
   /** By control: writes the matrix in which its keys are told, for the figure as it is posed. */
   readonly frames: readonly ((out: Float64Array, worlds: Float64Array) => void)[];
 }
@@ -26,7 +28,7 @@ export interface BakeTold {
  * counted in: `after` is the shot without what was baked. Keys they had outside the frames are told anew where they stand.
  * Yields the share done.
  */
-export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDense, frames }: BakeTold): Generator<number, Shot> {
+export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDense, jumps, frames }: BakeTold): Generator<number, Shot> {
   const player = makePlayer(before);
   const frame = new Float64Array(16);
   const out: number[] = new Array(9).fill(0);
@@ -66,7 +68,7 @@ export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDe
       const values = at[c][k];
       // A scale that is never keyed and stays needs no keys.
       if (k >= 6 && before.base[key] === undefined && values.every((value) => value === restValue(channel))) return;
-      base[key] = isDense ? denseCurve(times, all, values) : slopedCurve(before.base[key], all, values, earlier[c][k], later[c][k]);
+      base[key] = isDense ? denseCurve(times, all, values) : slopedCurve(before.base[key], all, values, earlier[c][k], later[c][k], jumps);
       names.add(channel);
     });
     channels.set(control.id, [...names]);
@@ -106,6 +108,7 @@ function slopedCurve(
   values: Float64Array,
   earlier: Float64Array,
   later: Float64Array,
+  jumps: ReadonlySet<number>,
 ): Curve {
   if (values.every((value) => value === values[0]) && later.every((value) => value === values[0]))
     return constantCurve(values[0], times[0]);
@@ -117,7 +120,9 @@ function slopedCurve(
       : [],
   );
   const keys = Array.from(times, (time, n): Key => {
-    const [slopeIn, slopeOut] = [(values[n] - earlier[n]) / BESIDE, (later[n] - values[n]) / BESIDE];
+    const way = (to: number) => (values[to] - values[to - 1]) / (times[to] - times[to - 1]);
+    const slopeIn = jumps.has(time) && n > 0 ? way(n) : (values[n] - earlier[n]) / BESIDE;
+    const slopeOut = n + 1 < times.length && jumps.has(times[n + 1]) ? way(n + 1) : (later[n] - values[n]) / BESIDE;
     const isOne = Math.abs(slopeIn - slopeOut) <= 0.02 * (Math.abs(slopeIn) + Math.abs(slopeOut));
     const both = (slopeIn + slopeOut) / 2;
     return {

@@ -51,6 +51,11 @@ export function* bakeSpan(shot: Shot, { controls, ties, span, times, isDense, in
       frameAt: (out, worlds) => frameAt(out, worlds),
       keyed: [...before, ...times, end + 1],
       held: new Set([...before, end]),
+      jumps: new Set(
+        switchesOf(shot, id)
+          .slice(1)
+          .map(({ frame }) => frame),
+      ),
       linear: isDense,
     });
     let step = steps.next();

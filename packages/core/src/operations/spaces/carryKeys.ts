@@ -37,6 +37,8 @@ export interface Carried {
   readonly held: ReadonlySet<number>;
   /** Frames at which a hold that was there is one no longer. */
   readonly freed?: ReadonlySet<number>;
+  /** Frames just before which the motion jumped by what was held up to them: the way there is straight. */
+  readonly jumps?: ReadonlySet<number>;
   /** The motion there is linear from key to key, as where every frame has one. */
   readonly linear?: boolean;
 }
@@ -108,7 +110,7 @@ export function* carryKeys(before: Shot, after: Shot, carried: Carried): Generat
 function toldAnew(
   given: Curve,
   times: Float64Array,
-  { changes, held, freed, linear }: Carried,
+  { changes, held, freed, jumps, linear }: Carried,
   rows: readonly { time: number; at: number[]; before: number[]; after: number[] }[],
   k: number,
 ): Curve {
@@ -149,6 +151,11 @@ function toldAnew(
     else if (i === keys.length - 1 || !changes(key.time + BESIDE)) key.slopeOut = slopeIn;
     else if (Math.abs(slopeIn - slopeOut) <= 0.02 * (Math.abs(slopeIn) + Math.abs(slopeOut)))
       key.slopeIn = key.slopeOut = (slopeIn + slopeOut) / 2;
+  }
+  for (let i = 1; i < keys.length; i++) {
+    const [from, to] = [keys[i - 1], keys[i]];
+    if (linear || !isOn(jumps, to.time) || from.kindOut !== Tangent.free || to.kindIn !== Tangent.free) continue;
+    from.slopeOut = to.slopeIn = (to.value - from.value) / (to.time - from.time);
   }
   return linear ? curveFromKeys(keys, given) : curveKeeping(keys, given);
 }

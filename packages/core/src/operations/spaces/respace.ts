@@ -34,6 +34,7 @@ export function* respace(shot: Shot, control: string, given: readonly Switch[], 
     frameAt: (out, worlds, frame) => frames.get(spaceOf(will, frame))?.(out, worlds),
     keyed: [...unionOfTimes([Float64Array.from(new Set(keyedAt)).sort()])],
     held,
+    jumps: new Set(framesOf(was)),
     freed: new Set(gone.map((frame) => frame - 1)),
     linear: how === "every",
   });
