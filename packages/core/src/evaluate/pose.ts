@@ -129,7 +129,7 @@ export function readStage(stage: Stage, frame: number): void {
 /** Fill `turns` and `worlds` for a frame. */
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
-  const { joined, pending, order, steps, riders, constraints, turned, attached } = stage;
+  const { joined, pending, order, steps, riders, constraints, turned, attached, standing } = stage;
   if (turned.size === 0 && order.length === joined.length) joinAll(stage);
   else {
     let count = 0;
@@ -142,7 +142,8 @@ export function poseStage(stage: Stage, frame: number): void {
       const attach = attached[order[n]];
       if (attach) rideAlong(stage, attach, order[n], frame);
     }
-  else
+  else {
+    standing.livesIn.fill(-1);
     for (let n = 0; n < steps.length; n++) {
       if (steps[n] < joined.length) placeControl(stage, steps[n]);
       else applyConstraint(stage, constraints[steps[n] - joined.length]);
@@ -150,6 +151,7 @@ export function poseStage(stage: Stage, frame: number): void {
       const attach = rider < 0 ? undefined : attached[rider];
       if (attach) rideAlong(stage, attach, rider, frame);
     }
+  }
 }
 
 function placeControl(stage: Stage, i: number): void {

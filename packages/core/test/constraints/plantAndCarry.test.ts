@@ -1,7 +1,10 @@
+import { Tangent } from "../../src/curve/curve.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
+import { followTarget } from "../../src/operations/spaces/followTarget.ts";
 import { findPartners } from "../../src/figure/partners.ts";
 import { mirrorRange } from "../../src/operations/poses/mirrorRange.ts";
 import { otherHalf } from "../../src/operations/poses/otherHalf.ts";
-import type { Shot } from "../../src/model/shot.ts";
+import { type Shot, withConstraint } from "../../src/model/shot.ts";
 import { changeTie } from "../../src/operations/hand/changeTie.ts";
 import { runByHand } from "../../src/operations/runOperation.ts";
 import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
@@ -20,6 +23,8 @@ import { run } from "../help/run.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 
 import { apart, placeOf, walker, worldOf } from "../help/posed.ts";
+const steps = (pairs: [number, number][]) => curveFrom(pairs, Tangent.stepped);
+
 describe("plant", () => {
   test("feet are found where they stand and slide no more; told in millimetres", async () => {
     const shot = walker();
@@ -162,6 +167,29 @@ describe("a carrier", () => {
       for (const id of ["lantern", "foot-left", "hips"])
         expect(placeOf(moved, id, frame).distanceTo(shifted(placeOf(shot, id, frame)))).toBeLessThan(1e-9);
   });
+});
+
+test("what follows something carried is carried once, and by itself where it does not, in whatever order frames are seen", async () => {
+  const free = addControl(walker(), makeControl("lantern", { name: "Lantern", role: "prop", rest: [0.4, 0.5, 0] }));
+  let shot = (await run(followTarget, free, { target: "hips", frame: 5 }, { controls: ["lantern"] })).shot;
+  const tie = shot.constraints[0].id;
+  shot = withConstraint(shot, tie, (one) => ({
+    ...one,
+    curves: {
+      [`${tie}.strength`]: steps([
+        [1, 1],
+        [15, 0],
+      ]),
+    },
+  }));
+  const { shot: made } = await run(addCarrier, shot, { pivot: "ground" });
+  const moved = { ...made, base: { ...made.base, "carrier.moveX": constantCurve(2, 1) } };
+  const player = makePlayer(moved);
+  const at = 16 * (player.controlIndex.get("lantern") as number) + 12;
+  for (const frame of [20, 5, 20, 4, 25]) {
+    player.pose(frame);
+    expect(player.worlds[at] - worldOf(shot, "lantern", frame)[12]).toBeCloseTo(2, 9);
+  }
 });
 
 describe("planted feet mirrored", () => {

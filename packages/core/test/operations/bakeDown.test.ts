@@ -107,6 +107,16 @@ describe("bake down", () => {
     );
   });
 
+  test("one alone baked, what was silent beside it stays silent", async () => {
+    let shot = (await run(followTarget, movingShot(), { target: "arm-right", frame: 5 }, { controls: ["hand-left"] })).shot;
+    shot = (await run(followTarget, shot, { target: "hand-left", frame: 9 }, { controls: ["hand-right"] })).shot;
+    const alone = { ...shot, constraints: shot.constraints.map((one, i) => (i === 0 ? { ...one, solo: true } : one)) };
+    const { shot: after, report } = await run(bakeDown, alone, { keys: "every" });
+    for (const id of ["hand-left", "hand-right"])
+      for (const frame of [1, 20, 49]) expect(apart(worldOf(after, id, frame), worldOf(alone, id, frame))).toBeLessThan(1e-9);
+    expect(report.notes).toContain("Without a say beside what was alone, and off now so that it stays so: hand right follows hand left.");
+  });
+
   test("says when nothing leads what is in scope", async () => {
     await expect(run(bakeDown, movingShot())).rejects.toThrow(/nothing leads/);
   });

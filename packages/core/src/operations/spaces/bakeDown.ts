@@ -85,6 +85,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     const times = s.keys === "existing" ? existingTimes(shot, controls, ties) : every;
     const isDense = s.keys !== "existing";
     let after: Shot;
+    let silenced: string[] = [];
     if (span) {
       if (s.what === "all")
         throw new KneaderError("bad-setting", "Bake down: passes and timing are baked over the whole shot.", "Clear the range.");
@@ -92,7 +93,9 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
       const told = { controls, ties, span, times: inside, isDense, into: controls.map((control) => intoOf(shot, control, s.into)) };
       after = await inPieces(bakeSpan(shot, told), (share) => context.breathe(0.5 * share));
     } else {
-      after = freed(shot, controls, ties, s);
+      const left = stillSilent(shot, freed(shot, controls, ties, s));
+      after = left.shot;
+      silenced = left.names;
       if (s.what === "all") after = withoutPasses(after, controls);
       const jumps = new Set(
         controls.flatMap(({ id }) =>
@@ -125,6 +128,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     const notes = led.length > 0 ? [`${become}: ${listed(led)}.`] : [];
     if (s.keys === "fewest" && drift && (drift.turn.amount > s.rotation || drift.place.amount > s.move))
       notes.push("Each curve stays within the tolerance at whole frames; turns add up, and between frames it may differ more.");
+    if (silenced.length > 0) notes.push(`Without a say beside what was alone, and off now so that it stays so: ${listed(silenced)}.`);
     const hanging = hangersOn(shot, controls, ties);
     if (hanging.length > 0) notes.push(`Goes along with them as before: ${listed(hanging)}.`);
     return outcome(
@@ -206,6 +210,16 @@ function freed(shot: Shot, controls: readonly Control[], ties: readonly Constrai
     after = withSwitches(after, control.id, [{ frame: Number.NEGATIVE_INFINITY, space: into }]);
   }
   return after;
+}
+
+/** What was silent beside one alone is switched off once no such one is left, or it would lead all at once. */
+function stillSilent(before: Shot, after: Shot): { shot: Shot; names: string[] } {
+  const heard = new Set(activeConstraints(before).map(({ id }) => id));
+  const silent = before.constraints.filter((one) => one.on && !heard.has(one.id));
+  if (silent.length === 0 || after.constraints.some(({ on, solo }) => on && solo)) return { shot: after, names: [] };
+  const isSilent = (one: Constraint) => silent.some(({ id }) => id === one.id);
+  const constraints = after.constraints.map((one) => (isSilent(one) ? { ...one, on: false } : one));
+  return { shot: { ...after, constraints }, names: silent.map(({ name }) => name) };
 }
 
 /** What a control's keys are relative to afterwards; not to itself. */
