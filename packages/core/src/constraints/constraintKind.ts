@@ -55,6 +55,8 @@ export interface ConstraintKind<Settings = unknown, Prepared = unknown> {
   scaled(settings: Settings, factor: number): Settings;
   /** The settings when things happen at other frames; left out where they say nothing of frames. */
   retimed?(settings: Settings, frame: (frame: number) => number): Settings;
+  /** Does it do nothing at a frame, whatever its strength? */
+  isIdle?(settings: Settings, frame: number): boolean;
   /** What can be worked out once for a rig. */
   prepare?(settings: Settings, rig: Rig): Prepared;
   /** Change the world matrices of what it writes, in place. */

@@ -1,3 +1,5 @@
+import { sampleCurve } from "../curve/track.ts";
+import { channelKey } from "../model/rig.ts";
 import type { Constraint, Shot } from "../model/shot.ts";
 import { activeConstraints } from "./activeConstraints.ts";
 import { constraintKind } from "./kinds.ts";
@@ -19,9 +21,20 @@ export function ledControls(shot: Pick<Shot, "constraints">): Set<string> {
   return new Set(activeConstraints(shot).flatMap((constraint) => tiesOf(constraint).writes));
 }
 
-/** Of these the ones whose own channels do not go on top: something else says where they are. */
-export function ruledControls(shot: Pick<Shot, "constraints">): Set<string> {
-  const rules = activeConstraints(shot).filter(({ kind, settings }) => constraintKind(kind)?.keepsOwn(settings) === false);
+/** Of these the ones whose own channels go on top of where they are put. */
+export function carriedByTies(shot: Pick<Shot, "constraints">): Set<string> {
+  const carrying = activeConstraints(shot).filter(({ kind, settings }) => constraintKind(kind)?.keepsOwn(settings) === true);
+  return new Set(carrying.flatMap((constraint) => tiesOf(constraint).writes));
+}
+
+/** The ones whose own channels do not say where they are at a frame: something else does, with some strength there. */
+export function ruledControls(shot: Pick<Shot, "constraints">, frame: number): Set<string> {
+  const rules = activeConstraints(shot).filter(({ id, kind, settings, curves }) => {
+    const known = constraintKind(kind);
+    if (!known || known.keepsOwn(settings) || known.isIdle?.(settings, frame)) return false;
+    const strength = curves[channelKey(id, "strength")];
+    return !strength || sampleCurve(strength, frame) > 0;
+  });
   return new Set(rules.flatMap((constraint) => tiesOf(constraint).writes));
 }
 

@@ -72,6 +72,7 @@ export const plant: ConstraintKind<PlantSettings> = {
     ...given,
     contacts: given.contacts.map((one) => ({ ...one, start: frame(one.start), end: frame(one.end) })),
   }),
+  isIdle: ({ contacts }, frame) => contacts.every((one) => contactWeight(one, frame) === 0),
   apply({ worlds }, { settings: s, reads, writes, values, frame }) {
     const strength = Math.min(1, Math.max(0, values[0]));
     if (strength === 0) return;

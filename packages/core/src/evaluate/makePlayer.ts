@@ -1,4 +1,4 @@
-import { ledControls, ruledControls } from "../constraints/ledControls.ts";
+import { carriedByTies, ruledControls } from "../constraints/ledControls.ts";
 import type { Shot } from "../model/shot.ts";
 import type { Player, PlayerOptions } from "../figure/player.ts";
 import { poseStage, readStage } from "./pose.ts";
@@ -16,8 +16,8 @@ export function makePlayer(shot: Shot, options: PlayerOptions = {}): Player {
     values,
     turns,
     worlds,
-    led: options.free ? new Set() : ledControls(shot),
-    ruled: options.free ? new Set() : ruledControls(shot),
+    led: options.free ? new Set() : carriedByTies(shot),
+    ruledAt: (frame) => (options.free ? new Set() : ruledControls(shot, frame)),
     pose: (frame) => poseStage(stage, frame),
     readValues: (frame) => readStage(stage, frame),
   };

@@ -17,9 +17,10 @@ export interface Player {
   readonly turns: Float64Array;
   /** World matrices by columns, sixteen numbers a control. */
   readonly worlds: Float64Array;
-  /** Ids of controls that constraints put elsewhere, and of those among them whose own channels have no say there. */
+  /** Ids of controls that constraints put elsewhere with their own channels on top. */
   readonly led: ReadonlySet<string>;
-  readonly ruled: ReadonlySet<string>;
+  /** Ids of controls whose own channels do not say where they are at a frame, as something else does. */
+  ruledAt(frame: number): ReadonlySet<string>;
   /** Fill `turns` and `worlds` for a frame (a float). */
   pose(frame: number): void;
   /** Fill `values` for a frame. */

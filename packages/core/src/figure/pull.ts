@@ -84,7 +84,7 @@ function linksAbove(rig: Rig, control: Control, led: ReadonlySet<string>): Contr
 export function pullTo(player: Player, frame: number, grip: Grip, by: PullBy, goal: Place): Record<ChannelKey, number> {
   player.pose(frame);
   player.readValues(frame);
-  return pullFrom(player.shot, standOf(player), grip, by, goal, frame);
+  return pullFrom(player.shot, standOf(player, frame), grip, by, goal, frame);
 }
 
 /** How a figure stands: its channel values, and its matrices in the world, laid out as `layoutOf` says. */
@@ -96,8 +96,8 @@ export interface Stand {
   readonly ruled?: ReadonlySet<string>;
 }
 
-/** How a player stands now; its arrays themselves. */
-export const standOf = ({ values, worlds, led, ruled }: Player): Stand => ({ values, worlds, led, ruled });
+/** How a player stands, posed at a frame; its arrays themselves. */
+export const standOf = ({ values, worlds, led, ruledAt }: Player, frame: number): Stand => ({ values, worlds, led, ruled: ruledAt(frame) });
 
 /** The matrix in which a control's own channels are told as it stands: of what it hangs on, or where something leads it to. */
 export function frameOf(out: Float64Array, { rig }: Pick<Shot, "rig">, { values, worlds, led }: Stand, i: number): void {

@@ -33,7 +33,7 @@ export function pullPose(player: Player, frame: number, wish: PullWish): Values 
   const { shot } = player;
   player.pose(frame);
   player.readValues(frame);
-  const start: Stand = { ...standOf(player), values: player.values.slice(), worlds: player.worlds.slice() };
+  const start: Stand = { ...standOf(player, frame), values: player.values.slice(), worlds: player.worlds.slice() };
   let wanted: Values = pullFrom(shot, start, wish.grip, wish.by, wish.goal, frame);
   const from = spotIn(shot.rig, start.worlds, wish.grip);
   const way = wish.goal.map((v, k) => v - from[k]);
@@ -60,7 +60,7 @@ export function twistBy(player: Player, frame: number, control: string, degrees:
   const turns = worldTurns(rig, player.values);
   const own = turns.slice(4 * (player.controlIndex.get(control) as number)).subarray(0, 4);
   quatMultiply(own, 0, own, 0, [x * sine, y * sine, z * sine, Math.cos(half)], 0);
-  return turnedTo(rig, standOf(player), control, own);
+  return turnedTo(rig, standOf(player, frame), control, own);
 }
 
 /** Does one of two controls hang on the other? */
@@ -95,7 +95,7 @@ function spotIn(rig: Rig, worlds: Float64Array, { control, spot: [x, y, z] }: Gr
   return [at[0], at[1], at[2]];
 }
 
-const frame = new Float64Array(16);
+const leading = new Float64Array(16);
 const local = new Float64Array(16);
 
 /** A stand with some channels otherwise. What leads controls is taken to stay where it is, and what is ruled stays. */
@@ -108,9 +108,9 @@ function standWith(rig: Rig, stand: Stand, wanted: Values): Stand {
   rig.controls.forEach(({ id }, i) => {
     if (stand.ruled?.has(id)) worlds.set(stand.worlds.subarray(worldAt(i), worldAt(i) + 16), worldAt(i));
     else if (stand.led?.has(id)) {
-      frameOf(frame, { rig }, stand, i);
+      frameOf(leading, { rig }, stand, i);
       writeLocal(local, rig.controls[i], values, i);
-      multiplyAffine(worlds, worldAt(i), frame, 0, local, 0);
+      multiplyAffine(worlds, worldAt(i), leading, 0, local, 0);
     } else standControl(rig, worlds, i, values);
   });
   return { ...stand, values, worlds };

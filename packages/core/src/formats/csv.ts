@@ -2,6 +2,7 @@ import { csvFormatRows, csvParseRows } from "d3-dsv";
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
+import { ledControls } from "../constraints/ledControls.ts";
 import { bakeRow } from "../evaluate/bakeRow.ts";
 import { placeChannels } from "../figure/localValues.ts";
 import { findPartners } from "../figure/partners.ts";
@@ -20,7 +21,8 @@ import type { Exported, Format, Imported, ShotFile } from "./format.ts";
  */
 export function writeCsv(shot: Shot): Exported {
   const player = makePlayer(shot);
-  const led = shot.rig.controls.filter(({ id }) => player.led.has(id));
+  const ties = ledControls(shot);
+  const led = shot.rig.controls.filter(({ id }) => ties.has(id));
   const placed = new Set(led.flatMap(({ id }) => placeChannels.map((channel) => channelKey(id, channel))));
   const keyed = new Set([...Object.keys(shot.base), ...shot.passes.flatMap((pass) => Object.keys(pass.curves)), ...placed]);
   const own = channelKeysOf(shot.rig);

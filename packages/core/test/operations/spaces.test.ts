@@ -13,6 +13,8 @@ import { reverse } from "../../src/operations/timing/reverse.ts";
 import { stepping } from "../../src/operations/timing/stepping.ts";
 import { pullTo } from "../../src/figure/pull.ts";
 import { keyChannels } from "../../src/operations/shared/keyChannels.ts";
+import { matchReach } from "../../src/operations/spaces/matchReach.ts";
+import { reachFor } from "../../src/operations/spaces/reachFor.ts";
 import { plantEnds } from "../../src/operations/spaces/plantEnds.ts";
 import { followTarget } from "../../src/operations/spaces/followTarget.ts";
 import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
@@ -300,6 +302,20 @@ describe("a switch, what it leaves and refuses", () => {
     expect(() => pullTo(makePlayer(planted), 9, { control: "foot-left", spot: [0, 0, 0] }, "reach", goal)).toThrow(
       /Foot left is led by something else/,
     );
+    // Where it is not planted, or its reach has no strength, its limb is pulled as ever.
+    const foot = { control: "foot-left", spot: [0, 0, 0] } as const;
+    const there = [0.12, 0.1, 0.1] as const;
+    const { shot: later } = await run(
+      plantEnds,
+      walker(),
+      { find: "range", ease: 0 },
+      { controls: ["foot-left"], range: { start: 20, end: 26 } },
+    );
+    expect(Object.keys(pullTo(makePlayer(later), 9, foot, "reach", there)).some((key) => key.startsWith("thigh-left"))).toBe(true);
+    const reaching = (await run(reachFor, walker(), { frame: 3 }, { controls: ["foot-left"] })).shot;
+    const { shot: turns } = await run(matchReach, reaching, { to: "turns", frame: 8 }, { controls: ["foot-left"] });
+    expect(() => pullTo(makePlayer(turns), 5, foot, "reach", there)).toThrow(/led by something else/);
+    expect(Object.keys(pullTo(makePlayer(turns), 12, foot, "reach", there)).length).toBeGreaterThan(5);
   });
 
   test("a control whose channels rest is where it rests in any space", () => {

@@ -7,6 +7,8 @@ import { scaleAt } from "../../figure/rigLayout.ts";
 import { channelKey, type Control, restValue, transformChannels } from "../../model/rig.ts";
 import type { Shot } from "../../model/shot.ts";
 
+/** Less than this is rounding. */
+const NOTHING = 1e-11;
 /** How far beside a key its slope is looked at, in frames. */
 const BESIDE = 1e-3;
 
@@ -66,8 +68,9 @@ export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDe
     transformChannels.forEach((channel, k) => {
       const key = channelKey(control.id, channel);
       const values = at[c][k];
-      // A scale that is never keyed and stays needs no keys.
-      if (k >= 6 && before.base[key] === undefined && values.every((value) => value === restValue(channel))) return;
+      // What was never keyed and stays as it rests needs no keys.
+      const rest = restValue(channel);
+      if (before.base[key] === undefined && values.every((value) => Math.abs(value - rest) < NOTHING)) return;
       base[key] = isDense ? denseCurve(times, all, values) : slopedCurve(before.base[key], all, values, earlier[c][k], later[c][k], jumps);
       names.add(channel);
     });

@@ -18,6 +18,8 @@ import { timedKind } from "../../passes/kinds.ts";
 import { changedBy } from "../../passes/members.ts";
 import { liveResult } from "../shared/keyResult.ts";
 
+/** Less than this is rounding. */
+const NOTHING = 1e-11;
 /** How far beside a key its slope is looked at, in frames. */
 const BESIDE = 1e-3;
 
@@ -94,7 +96,8 @@ export function* carryKeys(before: Shot, after: Shot, carried: Carried): Generat
   }
   const base = { ...after.base };
   for (const [k, key] of keys.entries()) {
-    // A scale that stays the same has no need of keys.
+    // What was never keyed and stays as it rests needs no keys, nor does a scale that stays the same.
+    if (before.base[key] === undefined && rows.every(({ at }) => Math.abs(at[k] - given[k].values[0]) < NOTHING)) continue;
     if (k >= 6 && given[k].times.length === 1 && rows.every(({ at }) => at[k] === given[k].values[0])) continue;
     base[key] = toldAnew(given[k], times, carried, rows, k);
   }

@@ -133,6 +133,9 @@ function moveSpot(worlds: Float64Array, i: number, told: ReachSettings, place: r
   for (let k = 0; k < 3; k++) worlds[o + 12 + k] = place[k] - (worlds[o + k] * x + worlds[o + 4 + k] * y + worlds[o + 8 + k] * z);
 }
 
+/** Less than this is rounding. */
+const NOTHING = 1e-11;
+
 /** Key a control at a frame so that it stands where matrices have it; a frame before it stays as it was. */
 function keyPlace(shot: Shot, player: Player, worlds: Float64Array, control: Control, frame: number): Shot {
   const out: number[] = new Array(9).fill(0);
@@ -147,7 +150,8 @@ function keyPlace(shot: Shot, player: Player, worlds: Float64Array, control: Con
   for (let k = 0; k < 6; k++) {
     const channel = transformChannels[k];
     const key = channelKey(control.id, channel);
-    if (!control.channels.includes(channel) && Math.abs(out[k] - now[k]) < 1e-12) continue;
+    // What never moved does not begin to.
+    if (base[key] === undefined && Math.abs(out[k] - now[k]) < NOTHING) continue;
     const given = base[key] ?? constantCurve(restValue(channel), Math.min(shot.range.start, frame));
     const first = given.times[0];
     const before = frame - 1 >= first ? insertKeyOn(insertKeyOn(given, frame - 1), frame) : insertKeyOn(given, frame);
