@@ -1,3 +1,7 @@
+import { shiftFrom } from "../../src/curve/edit.ts";
+import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
+import { apart, worldOf } from "../help/posed.ts";
+import { run } from "../help/run.ts";
 import { captureClip } from "../../src/actions/captureClip.ts";
 import { matchClip } from "../../src/actions/matchClip.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
@@ -33,6 +37,18 @@ describe("saving an action", () => {
     const player = makePlayer(shot);
     player.readValues(17);
     expect(action.clip.curves["spine.rotateX"].values[7]).toBe(player.values[player.channelIndex.get("spine.rotateX") as number]);
+  });
+
+  test("of a control that lives elsewhere, follows or stands planted it takes the motion as seen, told under what it hangs on", async () => {
+    const { shot } = await run(switchSpace, movingShot(), { space: "*world", frame: 20 }, { controls: ["hand-left"] });
+    const action = await saved(shot);
+    const alone = { ...shot, constraints: [], base: { ...shot.base } };
+    for (const channel of ["moveX", "moveY", "moveZ", "rotateX", "rotateY", "rotateZ"])
+      alone.base[`hand-left.${channel}`] = shiftFrom(action.clip.curves[`hand-left.${channel}`], Number.NEGATIVE_INFINITY, range.start);
+    for (let frame = range.start; frame <= range.end; frame++)
+      expect(apart(worldOf(alone, "hand-left", frame), worldOf(shot, "hand-left", frame))).toBeLessThan(1e-9);
+    // What nothing leads keeps its keys.
+    expect(action.clip.curves["spine.rotateX"].times.length).toBeLessThan(6);
   });
 
   test("keeps the controls it moves and those above them, so that it can be played alone", async () => {

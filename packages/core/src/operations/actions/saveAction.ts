@@ -33,7 +33,6 @@ export const saveAction: Operation<z.infer<typeof settings>> = {
     watch: "It saves what is in scope over the marked range. Pick only the parts that belong to it.",
   },
   keepsShot: true,
-  movesPoses: true,
   words: "pantry library reuse store pose clip record preset",
   suits: ["a marked range", "picked poses"],
   settings,
