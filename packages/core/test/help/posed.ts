@@ -72,3 +72,10 @@ export function walker(): Shot {
     base,
   });
 }
+
+/** Controls that hang on a control, with itself. */
+export const below = (shot: Shot, id: string): Set<string> => {
+  const found = new Set([id]);
+  for (const { id: one, parent } of shot.rig.controls) if (parent !== null && found.has(parent)) found.add(one);
+  return found;
+};

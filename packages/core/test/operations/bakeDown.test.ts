@@ -5,19 +5,12 @@ import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { bakeDown } from "../../src/operations/spaces/bakeDown.ts";
 import { followTarget } from "../../src/operations/spaces/followTarget.ts";
 import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
-import type { Shot } from "../../src/model/shot.ts";
 import { Chance } from "../help/chance.ts";
 import { randomShot } from "../help/randomRig.ts";
 import { run } from "../help/run.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 
-import { apart, walker, worldOf } from "../help/posed.ts";
-/** Controls that hang on a control, with itself. */
-const below = (shot: Shot, id: string): Set<string> => {
-  const found = new Set([id]);
-  for (const { id: one, parent } of shot.rig.controls) if (parent !== null && found.has(parent)) found.add(one);
-  return found;
-};
+import { apart, below, walker, worldOf } from "../help/posed.ts";
 
 describe("bake down", () => {
   test("spaces and follows to keys on every frame: the same; fewest: within the stated drift at every quarter", async () => {

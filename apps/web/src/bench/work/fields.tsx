@@ -70,7 +70,7 @@ function ControlSetting({ title, property, value, shot, disabled, onChange }: Fi
         optionFilterProp="label"
         aria-label={title}
         value={(value as string) || undefined}
-        placeholder="found by itself"
+        placeholder={property.empty ?? "found by itself"}
         allowClear
         disabled={disabled}
         options={shot.rig.controls.map(({ id, name }) => ({ value: id, label: name }))}

@@ -15,6 +15,8 @@ export interface Property {
   step?: number;
   /** What 0 means, where it is a choice of its own and no number: "for ever". */
   zero?: string;
+  /** What it means that nothing is chosen, where it is not found by itself. */
+  empty?: string;
   /** Only shown while other settings have these values. */
   when?: Record<string, unknown>;
   default?: unknown;

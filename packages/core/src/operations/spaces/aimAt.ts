@@ -20,7 +20,9 @@ import { controlSetting, needControl, pickedBut, targetPicked } from "./spaceSet
 const axisLabels = { x: "X", y: "Y", z: "Z", "-x": "−X", "-y": "−Y", "-z": "−Z" };
 
 const settings = z.object({
-  target: controlSetting("Points at", "What it points at; of several picked controls the last. None: the place written below."),
+  target: controlSetting("Points at", "What it points at; of several picked controls the last. None: the place written below.", {
+    empty: "the place below",
+  }),
   point: z
     .string()
     .max(120)

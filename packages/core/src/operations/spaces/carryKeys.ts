@@ -1,6 +1,6 @@
 import { type Curve, type Key, keyAt, keyOn, makeKey, Tangent, type TangentKind } from "../../curve/curve.ts";
 import { insertKeysOn } from "../../curve/edit.ts";
-import { constantCurve, curveFromKeys, curveKeeping } from "../../curve/make.ts";
+import { constantCurve, curveKeeping } from "../../curve/make.ts";
 import { unionOfTimes } from "../../curve/timeRows.ts";
 import { activeConstraints } from "../../constraints/activeConstraints.ts";
 import { tiesOf } from "../../constraints/ledControls.ts";
@@ -122,7 +122,8 @@ function toldAnew(
     set !== undefined && [...set].some((one) => Math.abs(one - time) < 1e-6);
   const keys: Key[] = [];
   let n = 0;
-  let changed = false;
+  // Places of the keys that are told anew; the others stay as they are, broken tangents and all.
+  const told: number[] = [];
   for (let i = 0; i < wide.times.length; i++) {
     const key = keyAt(wide, i);
     while (n < rows.length && rows[n].time < key.time - 1e-6) n++;
@@ -134,7 +135,7 @@ function toldAnew(
       else keys.push(key);
       continue;
     }
-    changed = true;
+    told.push(keys.length);
     const original = keyOn(given, key.time);
     const stays = original >= 0 && given.kindOut[original] === Tangent.stepped && !isOn(freed, key.time);
     const kind: TangentKind = linear ? Tangent.linear : Tangent.free;
@@ -145,22 +146,29 @@ function toldAnew(
       kindOut: hold || stays ? Tangent.stepped : kind,
     });
   }
-  if (!changed && keys.every((key, i) => key.kindOut === wide.kindOut[i])) return given;
+  if (told.length === 0 && keys.every((key, i) => key.kindOut === wide.kindOut[i])) return given;
   // Where both sides have the same slope the tangent is unbroken; beside a hold or what stays only one side counts.
-  for (const [i, key] of keys.entries()) {
-    if (key.kindIn !== Tangent.free || key.kindOut !== Tangent.free || linear) continue;
+  const way = (i: number) => (keys[i].value - keys[i - 1].value) / (keys[i].time - keys[i - 1].time);
+  for (const i of told) {
+    const key = keys[i];
+    if (linear) {
+      if (i > 0) key.slopeIn = way(i);
+      if (i < keys.length - 1) key.slopeOut = way(i + 1);
+      continue;
+    }
+    if (key.kindIn !== Tangent.free || key.kindOut !== Tangent.free) continue;
     const { slopeIn, slopeOut } = key;
     if (i === 0 || keys[i - 1].kindOut === Tangent.stepped || !changes(key.time - BESIDE)) key.slopeIn = slopeOut;
     else if (i === keys.length - 1 || !changes(key.time + BESIDE)) key.slopeOut = slopeIn;
     else if (Math.abs(slopeIn - slopeOut) <= 0.02 * (Math.abs(slopeIn) + Math.abs(slopeOut)))
       key.slopeIn = key.slopeOut = (slopeIn + slopeOut) / 2;
   }
-  for (let i = 1; i < keys.length; i++) {
+  for (const i of told) {
+    if (i === 0 || linear || !isOn(jumps, keys[i].time)) continue;
     const [from, to] = [keys[i - 1], keys[i]];
-    if (linear || !isOn(jumps, to.time) || from.kindOut !== Tangent.free || to.kindIn !== Tangent.free) continue;
-    from.slopeOut = to.slopeIn = (to.value - from.value) / (to.time - from.time);
+    if (from.kindOut === Tangent.free && to.kindIn === Tangent.free) from.slopeOut = to.slopeIn = way(i);
   }
-  return linear ? curveFromKeys(keys, given) : curveKeeping(keys, given);
+  return curveKeeping(keys, given);
 }
 
 /** The shot as its own keys play, at no other frames. */

@@ -14,7 +14,7 @@ import { freshTie } from "../../constraints/freshTie.ts";
 import { controlSetting, needControl, pickedBut, targetPicked } from "./spaceSetting.ts";
 
 const settings = z.object({
-  target: controlSetting("Goes along with", "The control they follow; of several picked ones it is the last."),
+  target: controlSetting("Goes along with", "The control they follow; of several picked ones it is the last.", { empty: "choose one" }),
   also: z.array(z.string()).max(15).default([]).meta({
     title: "And with",
     widget: "controls",

@@ -23,6 +23,7 @@ const settings = z.object({
   target: controlSetting(
     "Reaches for",
     "What the end of the limb reaches for; of several picked controls the last. None: a new control, where the end is now.",
+    { empty: "a new control" },
   ),
   bones: z
     .number()

@@ -7,6 +7,7 @@ import { useReadOnly, useShownPart } from "../../documents.ts";
 import { changePass, movePass } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
 import { useSelection } from "../../selection.ts";
+import { NamingField } from "./NamingField.tsx";
 import { TrayRow } from "../TrayRow.tsx";
 import { PassBand } from "./PassBand.tsx";
 import type { PassMenuPlace } from "./PassMenu.tsx";
@@ -35,9 +36,9 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
   /** A keyed weight is keyed at the playhead, any other is the same all along. */
   const setWeight = (percent: number) =>
     changePass(pass.id, { weight: keyed ? setKey(pass.weight, frame, percent / 100) : constantCurve(percent / 100) });
-  const rename = (name: string) => {
+  const rename = (name: string | null) => {
     setNaming(false);
-    if (name.trim() && name.trim() !== pass.name) changePass(pass.id, { name: name.trim() });
+    if (name !== null) changePass(pass.id, { name });
   };
   return (
     <div
@@ -56,18 +57,7 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
         gutter={
           <>
             {naming ? (
-              <input
-                className="pass-name"
-                aria-label="Name of the pass"
-                autoFocus
-                defaultValue={pass.name}
-                onBlur={(event) => rename(event.target.value)}
-                onKeyDown={(event) => {
-                  event.stopPropagation();
-                  if (event.key === "Enter") rename(event.currentTarget.value);
-                  if (event.key === "Escape") setNaming(false);
-                }}
-              />
+              <NamingField label="Name of the pass" name={pass.name} onName={rename} />
             ) : (
               <button
                 type="button"

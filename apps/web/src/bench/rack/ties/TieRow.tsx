@@ -7,6 +7,7 @@ import { useReadOnly, useShownPart } from "../../documents.ts";
 import { NumberField } from "../../NumberField.tsx";
 import { useSelection } from "../../selection.ts";
 import { Switches } from "../passes/PassSwitches.tsx";
+import { NamingField } from "../passes/NamingField.tsx";
 import { TrayRow } from "../TrayRow.tsx";
 import { ContactBand } from "./ContactBand.tsx";
 import { SpaceStrip } from "./SpaceStrip.tsx";
@@ -32,9 +33,9 @@ export const TieRow = memo(function TieRow({ tie, chosen, plays, onMenu }: TieRo
   const kind = constraintKind(tie.kind);
   const choose = () => useSelection.getState().setLayer(tie.id);
   const menu = (event: React.MouseEvent, span?: number) => onMenu({ x: event.clientX, y: event.clientY, tie: tie.id, span });
-  const rename = (name: string) => {
+  const rename = (name: string | null) => {
     setNaming(false);
-    if (name.trim() && name.trim() !== tie.name) changeTie(tie.id, { name: name.trim() });
+    if (name !== null) changeTie(tie.id, { name });
   };
   const hasStrength = kind?.channels(tie.settings).some(({ name }) => name === "strength") === true;
   return (
@@ -52,18 +53,7 @@ export const TieRow = memo(function TieRow({ tie, chosen, plays, onMenu }: TieRo
         gutter={
           <>
             {naming ? (
-              <input
-                className="pass-name"
-                aria-label="Name of the constraint"
-                autoFocus
-                defaultValue={tie.name}
-                onBlur={(event) => rename(event.target.value)}
-                onKeyDown={(event) => {
-                  event.stopPropagation();
-                  if (event.key === "Enter") rename(event.currentTarget.value);
-                  if (event.key === "Escape") setNaming(false);
-                }}
-              />
+              <NamingField label="Name of the constraint" name={tie.name} onName={rename} />
             ) : (
               <button
                 type="button"
