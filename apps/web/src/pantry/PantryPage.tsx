@@ -180,7 +180,7 @@ function Details({ action }: { action: Action }) {
   const put = async () => {
     const now = currentDocument() as Shot;
     try {
-      const report = await performSoon(operations.applyAction, { action, at, speed });
+      const report = await performSoon(operations.layAction, operations.layAction.settings.parse({ action, at, speed }));
       message.success(report.summary);
       for (const line of [...report.warnings, ...report.notes]) message.warning(line, 6);
       navigate(`/shots/${now.id}`);

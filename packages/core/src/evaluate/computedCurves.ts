@@ -23,6 +23,7 @@ export function computedCurves(shot: Shot, pass: Pass, kind: MotionPassKind, bel
     shot.range.start,
     shot.range.end,
     shot.constraints,
+    shot.actions,
     pass.members,
     pass.curves,
     ...below,

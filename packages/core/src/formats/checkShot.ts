@@ -7,6 +7,7 @@ import type { Action } from "../model/action.ts";
 import { type ChannelKey, type Control, splitChannelKey } from "../model/rig.ts";
 import { type Curves, framesPerSecond, type Rate, type Shot } from "../model/shot.ts";
 import { allCurves } from "../model/shotFields.ts";
+import { playPass } from "../passes/play.ts";
 import { FURTHEST_FRAME, LARGEST_NUMBER, LONGEST_NAME, MOST_CONTROLS, MOST_FRAMES, MOST_SAMPLES, QUICKEST, SLOWEST } from "./limits.ts";
 
 /*
@@ -112,6 +113,20 @@ function checkConstraints({ rig, constraints, passes }: Shot): void {
   }
 }
 
+/** Passes that play what the shot carries; and what it carries, each once. */
+function checkPlayed({ actions, passes }: Shot): void {
+  const ids = new Set<string>();
+  for (const { card, clip } of actions) {
+    if (card.id === "" || ids.has(card.id)) refuse(`Action "${card.name}" has the id "${card.id}", which is empty or taken.`);
+    ids.add(card.id);
+    checkRate(clip.rate);
+    checkSpan(0, clip.length, `Action "${card.name}"`);
+  }
+  for (const { name, kind, settings } of passes)
+    if (kind === playPass.id && !ids.has(String(settings.action)))
+      refuse(`Pass "${name}" plays the action "${String(settings.action)}", which the shot does not carry.`);
+}
+
 /** A name that can be shown and listed; what has none is given one. */
 function named(name: string, otherwise: string): string {
   const plain = typeof name === "string" ? name.trim().slice(0, LONGEST_NAME) : "";
@@ -136,6 +151,7 @@ export function checkShot(shot: Shot): Shot {
     needNumber(range.easeIn, `Pass "${name}": its ease in`, FURTHEST_FRAME);
     needNumber(range.easeOut, `Pass "${name}": its ease out`, FURTHEST_FRAME);
   }
+  checkPlayed(shot);
   for (const [where, curve] of allCurves(shot)) checkCurve(curve, `Curve "${where}"`);
   for (const { frame } of shot.poseMarks) needNumber(frame, "The frame of a pose's mark", FURTHEST_FRAME);
   const controls = shot.rig.controls.every(({ name, id }) => named(name, id) === name)

@@ -4,7 +4,7 @@ import { type ControlRole, makeControl } from "../model/rig.ts";
 import { optionalPassFields, optionalShotFields } from "../model/shotFields.ts";
 
 /** The version written today; see `docs/file-format.md`. */
-export const SCHEMA_VERSION = 3;
+export const SCHEMA_VERSION = 4;
 
 export type Json = Record<string, unknown>;
 
@@ -20,6 +20,8 @@ const steps: Readonly<Record<number, Readonly<Record<Kind, (json: Json) => Json>
   1: { shot: shotFrom1, action: actionFrom1, clip: clipFrom1 },
   // Version 3 has more kinds of constraints, and says more of a follow; what version 2 said it says alike.
   2: { shot: (json) => json, action: (json) => json, clip: (json) => json },
+  // Version 4 has passes that play actions, and the actions they play.
+  3: { shot: (json) => json, action: (json) => json, clip: (json) => json },
 };
 
 /**

@@ -53,6 +53,25 @@ const rig = z.object({
 });
 const rate = z.object({ num: z.number().positive(), den: z.number().positive() });
 
+const writtenCard = z.object({
+  id: z.string(),
+  name: z.string(),
+  notes: z.string(),
+  tags: z.array(z.string()),
+  folder: z.string(),
+  savedAt: z.number(),
+});
+
+/** What a clip has besides its curves. */
+const clipFields = {
+  rate,
+  from: z.number(),
+  length: z.number().min(0),
+  whole: z.boolean(),
+  controls,
+  figure: z.string().nullable(),
+};
+
 /** What a kind has to say against the settings of a pass or a constraint. */
 function settingsIssues(schema: z.ZodType | undefined, settings: unknown, ctx: z.RefinementCtx): void {
   for (const issue of schema?.safeParse(settings).error?.issues ?? [])
@@ -98,6 +117,7 @@ function shotWith(curve: z.ZodType<Curve>) {
     rig,
     rate,
     range,
+    actions: z.array(z.object({ card: writtenCard, clip: z.object({ ...clipFields, curves }) })),
     cyclic: z.boolean(),
     unitMetres: z.number().positive().nullable(),
     set: z.string().nullable(),
@@ -135,26 +155,11 @@ const recordSchema = shotWith(z.custom<Curve>((curve) => isRecord(curve) && curv
 
 /** A clip as it is written. */
 export const writtenClip = z.object({
-  rate,
-  from: z.number(),
-  length: z.number().min(0),
-  whole: z.boolean(),
+  ...clipFields,
   curves: z.record(z.string(), curveSchema).refine((curves) => Object.keys(curves).length > 0, "there is no curve"),
-  controls,
-  figure: z.string().nullable(),
 });
 
-const writtenAction = z.object({
-  card: z.object({
-    id: z.string(),
-    name: z.string(),
-    notes: z.string(),
-    tags: z.array(z.string()),
-    folder: z.string(),
-    savedAt: z.number(),
-  }),
-  clip: writtenClip,
-});
+const writtenAction = z.object({ card: writtenCard, clip: writtenClip });
 
 /** An action as a setting: one already in memory, or its JSON (as in an action file). */
 export const actionSchema = z.unknown().transform((given, ctx): Action => {

@@ -1,4 +1,5 @@
 import type { Curve } from "../curve/curve.ts";
+import type { Action } from "./action.ts";
 import type { ChannelKey, Rig } from "./rig.ts";
 
 export type Curves = Readonly<Record<ChannelKey, Curve>>;
@@ -133,6 +134,8 @@ export interface Shot {
   /** From the bottom up. */
   readonly passes: readonly Pass[];
   readonly constraints: readonly Constraint[];
+  /** What passes play, in the channels of this rig: the shot carries its own copies. */
+  readonly actions: readonly Action[];
   /** Channels that no edit may change, in base motion and in passes. */
   readonly locked: readonly ChannelKey[];
   readonly sets: readonly ChannelSet[];

@@ -1,5 +1,6 @@
 import type { Curve } from "../curve/curve.ts";
 import { constantCurve } from "../curve/make.ts";
+import type { Action } from "./action.ts";
 import type { Constraint, Curves, Pass, Shot } from "./shot.ts";
 
 /*
@@ -17,6 +18,7 @@ const shotDefaults = {
   base: {},
   passes: [],
   constraints: [],
+  actions: [],
   locked: [],
   sets: [],
   poseMarks: [],
@@ -84,12 +86,22 @@ const curvesOfVersion: Part<Shot["versions"][number]> = (version, where, change)
   ),
 });
 
+const curvesOfAction: Part<Action> = ({ card, clip }, where, change) => ({
+  card,
+  clip: { ...clip, curves: byName(oneCurve)(clip.curves, where, change) },
+});
+
+/** The same for what is known by its card. */
+const eachAction: Part<readonly Action[]> = (list, where, change) =>
+  list.map((action) => curvesOfAction(action, `${where}/${action.card.id}`, change));
+
 /** The fields in which curves stand, with the word each begins with in the name of a place. */
 const curveFields: { readonly [Field in keyof Shot]?: readonly [word: string, part: Part<Shot[Field]>] } = {
   base: ["base", byName(oneCurve)],
   passes: ["pass", each(curvesOfPass)],
   versions: ["version", each(curvesOfVersion)],
   constraints: ["constraint", each(curvesOfConstraint)],
+  actions: ["action", eachAction],
 };
 
 /** The same shot with every curve replaced by `change(curve, where)`; unchanged ones keep identity. */

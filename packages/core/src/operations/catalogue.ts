@@ -9,7 +9,10 @@ import { matchReach } from "./spaces/matchReach.ts";
 import { plantEnds } from "./spaces/plantEnds.ts";
 import { reachFor } from "./spaces/reachFor.ts";
 import { switchSpace } from "./spaces/switchSpace.ts";
-import { applyAction } from "./actions/applyAction.ts";
+import { layAction } from "./actions/layAction.ts";
+import { closeAction, openAction } from "./actions/openAction.ts";
+import { ownAction } from "./actions/ownAction.ts";
+import { playToKeys } from "./actions/playToKeys.ts";
 import { bakeLoop } from "./loops/bakeLoop.ts";
 import { bakePasses } from "./passes/bakePasses.ts";
 import { despike } from "./clean/despike.ts";
@@ -66,6 +69,7 @@ import { keyPulled } from "./hand/keyPulled.ts";
 import { dragHandle, insertKeyByHand } from "./hand/shapeKey.ts";
 import { changeShot } from "./hand/changeShot.ts";
 import { changeRig } from "./hand/changeRig.ts";
+import { changeBand } from "./hand/changeBand.ts";
 import { changePass } from "./hand/changePass.ts";
 import { stackPasses } from "./hand/stackPasses.ts";
 import { changeTie } from "./hand/changeTie.ts";
@@ -131,7 +135,11 @@ const offeredAfterPasses = {
   matchReach,
   bakeDown,
   saveAction,
-  applyAction,
+  layAction,
+  playToKeys,
+  openAction,
+  closeAction,
+  ownAction,
 };
 
 /** What is done by gestures and menus. */
@@ -147,6 +155,7 @@ const byHand = {
   changeShot,
   changeRig,
   changePass,
+  changeBand,
   stackPasses,
   changeVersion,
   changeTie,

@@ -96,6 +96,8 @@ export type Need =
   | "a chosen pass"
   | "something that is led"
   | "a limb that reaches"
+  | "a played action"
+  | "an opened action"
   | "copied keys"
   | "picked controls";
 

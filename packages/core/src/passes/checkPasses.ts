@@ -1,5 +1,6 @@
 import type { Pass, Shot } from "../model/shot.ts";
 import { computedKind } from "./kinds.ts";
+import { withoutUnplayed, withSpan } from "./rows.ts";
 
 import { KneaderError } from "../errors.ts";
 
@@ -13,8 +14,10 @@ export function checkPasses(before: Shot, after: Shot): Shot {
     if (now?.locked && changesOf(pass, now))
       throw new KneaderError("locked", `Pass "${pass.name}" is locked.`, "Unlock it in the pass tray to change it.");
   }
-  const passes = after.passes.map((pass) => (before.passes.includes(pass) ? pass : (computedKind(pass.kind)?.checked(pass) ?? pass)));
-  return passes.every((pass, i) => pass === after.passes[i]) ? after : { ...after, passes };
+  const passes = after.passes.map((pass) =>
+    before.passes.includes(pass) ? pass : withSpan(after, computedKind(pass.kind)?.checked(pass) ?? pass),
+  );
+  return withoutUnplayed(passes.every((pass, i) => pass === after.passes[i]) ? after : { ...after, passes });
 }
 
 /** Is anything of a pass another one than before, its switches, name and colour left aside? */

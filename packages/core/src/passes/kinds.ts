@@ -3,6 +3,7 @@ import { fieldPass } from "./field.ts";
 import { followThroughPass } from "./followThrough.ts";
 import { lagPass } from "./lag.ts";
 import type { ComputedPassKind, PassKind, TimedPassKind } from "./passKind.ts";
+import { playPass } from "./play.ts";
 import { replacesPass } from "./replaces.ts";
 import { steppingPass } from "./stepping.ts";
 import { smoothPass } from "./smooth.ts";
@@ -14,6 +15,7 @@ import { warpPass } from "./warp.ts";
 export const passKinds: readonly PassKind[] = [
   addsPass,
   replacesPass,
+  playPass,
   fieldPass,
   followThroughPass,
   lagPass,

@@ -84,7 +84,7 @@ async function anHour(): Promise<Worked> {
   w = doing(w, operations.removeKeys, { cut: false }, { keys: { "root.moveX": [1] } });
   const keys2 = liftKeys(w.shot, { ...WHOLE_FIGURE, controls: ["root"], range: { start: 5, end: 15 } });
   w = await soon(w, operations.pasteKeys, operations.pasteKeys.settings.parse({ keys: keys2, at: 30 }));
-  w = await soon(w, operations.applyAction, { action: actionOf(w.shot, 1, 12), at: 40, speed: 100 });
+  w = await soon(w, operations.layAction, operations.layAction.settings.parse({ action: actionOf(w.shot, 1, 12), at: 40 }));
   const early = w.shot;
   w = doing(w, operations.changeShot, { cyclic: true });
   w = doing(w, operations.takeBack, { shot: early, name: "what was before" });
@@ -127,7 +127,7 @@ test("each step says in the history what it did", async () => {
     expect.stringMatching(/^Cut \d+ keys?$/),
     "Remove 1 key",
     expect.stringMatching(/^Pasted/),
-    expect.stringMatching(/^Applied "a"/),
+    'Laid "a" on 6 curves as keys, frames 40 to 51',
     "A cycle: the last frame is the first again",
     "Keep what was before",
     "Rename to Worked on",

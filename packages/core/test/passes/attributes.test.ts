@@ -22,7 +22,23 @@ function smiling(passes: readonly Pass[] = []): Shot {
     [13, 20],
     [24, 60],
   ]);
-  return { ...shot, rig: { ...shot.rig, controls }, base: { ...shot.base, [KEY]: smile }, passes };
+  const laugh = {
+    rate: shot.rate,
+    from: 0,
+    length: 12,
+    whole: false,
+    curves: {
+      [KEY]: curveFrom([
+        [0, 5],
+        [6, 90],
+        [12, 5],
+      ]),
+    },
+    controls,
+    figure: null,
+  };
+  const actions = [{ card: { id: "laugh", name: "Laugh", notes: "", tags: [], folder: "Faces", savedAt: 0 }, clip: laugh }];
+  return { ...shot, rig: { ...shot.rig, controls }, base: { ...shot.base, [KEY]: smile }, passes, actions };
 }
 
 const valuesOf = (shot: Shot) => {
@@ -39,6 +55,7 @@ const settings: Readonly<Record<string, Record<string, unknown>>> = {
   lag: { frames: 3 },
   stretch: { percent: 60 },
   smooth: {},
+  play: { action: "laugh", to: 12 },
   stepping: {},
   field: {
     field: {

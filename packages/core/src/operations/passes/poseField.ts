@@ -10,7 +10,7 @@ import { fieldPass, type FieldPose, fieldSettings } from "../../passes/field.ts"
 import { countedWord } from "../../words.ts";
 import type { Operation, Scope, Situation } from "../operation.ts";
 import { findPoses } from "../poses/poses.ts";
-import { travellers } from "../shared/carryOn.ts";
+import { travellers } from "../../figure/carryOn.ts";
 import { channelsMeant, isWhole, outcome } from "../shared/scope.ts";
 import { freshPass } from "./computedPass.ts";
 

@@ -9,7 +9,7 @@ import { BASE, type Curves, type FrameRange, layerCurves, type Shot } from "../.
 import { countedWord } from "../../words.ts";
 import { closeCycle } from "../loops/closeCycle.ts";
 import type { Context, Operation, Scope } from "../operation.ts";
-import { carryOn, standingAt, travellers } from "../shared/carryOn.ts";
+import { carryOn, standingAt, travellers } from "../../figure/carryOn.ts";
 import { joinKeys } from "../shared/joinKeys.ts";
 import { layerPose } from "../shared/layerPose.ts";
 import { mirrorContacts } from "../shared/mirrorContacts.ts";

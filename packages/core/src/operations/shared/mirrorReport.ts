@@ -7,7 +7,7 @@ import type { Shot } from "../../model/shot.ts";
 import { countedWord, listed } from "../../words.ts";
 import type { OffPlace, Scope } from "../operation.ts";
 import { isWholeFigure } from "./scope.ts";
-import { travellers } from "./carryOn.ts";
+import { travellers } from "../../figure/carryOn.ts";
 import { layerPoses } from "./layerPose.ts";
 
 /** So far off (share of the figure's size) a control lands beside its reflection before it is told. */

@@ -2,7 +2,7 @@ import { type Curve, keysOf } from "../../curve/curve.ts";
 import { curveFromKeys, curveKeeping } from "../../curve/make.ts";
 import { type ChannelKey, splitChannelKey } from "../../model/rig.ts";
 import type { Curves, Shot } from "../../model/shot.ts";
-import { carryOn, hasHeading, type Standing, standingAt, travellers } from "../shared/carryOn.ts";
+import { carryOn, hasHeading, type Standing, standingAt, travellers } from "../../figure/carryOn.ts";
 
 /** Let what travels go on from where it is at the frame of pasting; answers what it did. */
 export function carryClip(shot: Shot, curves: Curves, laid: Map<ChannelKey, Curve>, at: number, end: number): string[] {

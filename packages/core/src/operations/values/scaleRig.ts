@@ -59,6 +59,7 @@ export const scaleRig: Operation<z.infer<typeof settings>> = {
       // Nor do the meshes of the file it came from fit any more.
       asset: s.factor === 1 ? shot.asset : null,
       base: scaled(shot.base),
+      actions: shot.actions.map((action) => ({ ...action, clip: { ...action.clip, curves: scaled(action.clip.curves) } })),
       passes: shot.passes.map((pass) => ({ ...pass, settings: scaledSettings(pass, s.factor, meant), curves: scaled(pass.curves) })),
       constraints: shot.constraints.map((constraint) => {
         const kind = constraintKind(constraint.kind);

@@ -1,9 +1,9 @@
-import { type Curve, type Key, keysOf, Tangent, THIRD } from "../../curve/curve.ts";
-import { insertKeysOn } from "../../curve/edit.ts";
-import { curveFromKeys } from "../../curve/make.ts";
-import { sampleCurve } from "../../curve/track.ts";
-import { DEG } from "../../maths/rotation.ts";
-import { type ChannelKey, channelKey, type Control, isScenery, moveChannels, type Rig } from "../../model/rig.ts";
+import { type Curve, type Key, keysOf, Tangent, THIRD } from "../curve/curve.ts";
+import { insertKeysOn } from "../curve/edit.ts";
+import { curveFromKeys } from "../curve/make.ts";
+import { sampleCurve } from "../curve/track.ts";
+import { DEG } from "../maths/rotation.ts";
+import { type ChannelKey, channelKey, type Control, isScenery, moveChannels, type Rig } from "../model/rig.ts";
 
 /** Where something stands and which way it looks: the values of its move channels and its turn about the vertical. */
 export type Standing = Readonly<Partial<Record<"moveX" | "moveY" | "moveZ" | "rotateY", number>>>;
