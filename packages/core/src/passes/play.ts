@@ -41,7 +41,7 @@ export const playSettings = z.object({
     }),
   /** What travels (by control) and stood at `from` stands at `to`: carried on from there. */
   stands: z
-    .record(z.string(), z.object({ from: stand, to: stand }))
+    .record(z.string(), z.object({ from: stand, to: stand, match: z.number().default(0) }))
     .readonly()
     .default({}),
   /** Bands of one row, drawn side by side; where two overlap the one goes over into the other. */
@@ -89,7 +89,10 @@ export function playedCurves(clip: Clip, rig: Rig, rate: Rate, told: PlaySetting
   for (const control of travellers) {
     const way = stands[control.id];
     if (!way) continue;
-    for (const [key, curve] of Object.entries(carryStand(control, ofControl(own, control), way.from, way.to))) own.set(key, curve);
+    for (const [key, curve] of Object.entries(
+      carryStand(control, ofControl(own, control), way.from, way.to, [start + (way.match - from) * stretch]),
+    ))
+      own.set(key, curve);
   }
   const curves: Record<ChannelKey, Curve> = {};
   for (const [key, curve] of own)
@@ -210,7 +213,7 @@ export const playPass: MotionPassKind = {
   grown(settings, factor, controls) {
     const larger = ({ x, z: depth, heading }: Stand): Stand => ({ x: x * factor, z: depth * factor, heading });
     const stands = Object.entries((settings.stands ?? {}) as PlaySettings["stands"]).map(
-      ([id, { from, to }]) => [id, controls.has(id) ? { from: larger(from), to: larger(to) } : { from, to }] as const,
+      ([id, { from, to, match }]) => [id, controls.has(id) ? { from: larger(from), to: larger(to), match } : { from, to, match }] as const,
     );
     return { ...settings, stands: Object.fromEntries(stands) };
   },

@@ -1,8 +1,10 @@
+import { besides, slopedKey } from "../../curve/besides.ts";
 import { type Curve, type Key, makeKey, Tangent } from "../../curve/curve.ts";
 import { constantCurve, curveFromKeys, curveKeeping } from "../../curve/make.ts";
-import { unionOfTimes } from "../../curve/timeRows.ts";
+import { placesOf, unionOfTimes } from "../../curve/timeRows.ts";
+import { sampleCurve } from "../../curve/track.ts";
 import { moveAt, worldAt } from "../../figure/rigLayout.ts";
-import { DEG, eulerFromQuat, nearestEuler, quatMultiply } from "../../maths/rotation.ts";
+import { DEG, eulerFromQuat, nearestEuler, quatAngle, quatFromEuler, quatMultiply, type RotationOrder } from "../../maths/rotation.ts";
 import { turnVector } from "../../maths/vector.ts";
 import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, moveChannels, rotateChannels } from "../../model/rig.ts";
@@ -40,75 +42,145 @@ export interface Fitting {
   readonly turning: ReadonlyMap<number, number>;
 }
 
-/** How far beside a key its slope is looked at, in frames. */
-const BESIDE = 1e-3;
+/** Turns may differ by so much between keys (degrees), and places by this share of how far they go. */
+const NEAR_TURN = 0.5;
+const NEAR_PLACE = 0.005;
+/** Keys are put in between in so many rounds at the most. */
+const ROUNDS = 12;
 
 /**
- * Give controls the motion of others: their turns in the world from how they rest are carried over (Gleicher 1998, section
- * 3, by the same turns from rest), told under whatever the one that takes them hangs on. Keys stand where the curves they
- * come from have them. Curves by channel of the one that takes them.
+ * Give controls the motion of others: their turns in the world from how they rest are carried over (turns from rest, as
+ * in Gleicher 1998, "Retargetting Motion to New Characters"; from memory), told under whatever the one that takes them
+ * hangs on. Keys stand where the curves they come from have them, and on frames in between where the motion would differ.
+ * Curves by channel of the one that takes them.
  */
 export function tellAnew(clip: Clip, given: Fitting, told: readonly Told[]): Record<ChannelKey, Curve> {
   const { to } = given;
-  const reader = makeReader(given, told, clipPoser(clip));
   const rows = told.map(({ curves }) => unionOfTimes(curves.map(({ times }) => times)));
-  const wanted = unionOfTimes(rows);
-  const frames = unionOfTimes([wanted, Float64Array.from({ length: Math.ceil(clip.length) + 1 }, (_, n) => Math.min(n, clip.length))]);
-  const near = told.map(() => new Float64Array(3));
-  const keys = told.map(() => Array.from({ length: 6 }, (): Key[] => []));
-  const [at, before, after] = [0, 1, 2].map(() => told.map(() => new Float64Array(6)));
-  const places = rows.map(() => 0);
-  const dense = rows.map((row) => row.length > 0.7 * clip.length && row.length > 2);
-  const steps = told.map(({ curves }) => curves.every((curve) => curve.kindOut.every((kind) => kind === Tangent.stepped)));
-  for (const time of frames) {
-    reader(time, near, at);
-    const due = told.map((_, n) => rows[n][places[n]] === time);
-    if (due.some((is, n) => is && !dense[n] && !steps[n])) {
-      const turned = at.map((row) => row.subarray(3));
-      reader(time - BESIDE, turned, before);
-      reader(time + BESIDE, turned, after);
-    }
-    told.forEach((_, n) => {
-      near[n].set(at[n].subarray(3));
-      if (!due[n]) return;
-      places[n]++;
-      for (let k = 0; k < 6; k++) {
-        const value = at[n][k];
-        if (dense[n]) keys[n][k].push(makeKey(time, value, Tangent.linear));
-        else if (steps[n]) keys[n][k].push({ ...makeKey(time, value, Tangent.flat), kindOut: Tangent.stepped });
-        else keys[n][k].push(slopedKey(time, value, before[n][k], after[n][k]));
-      }
-    });
-  }
+  const whole = Float64Array.from({ length: Math.ceil(clip.length) + 1 }, (_, n) => Math.min(n, clip.length));
+  const frames = unionOfTimes([unionOfTimes(rows), whole]);
+  const truth = readAll(given, told, clip, frames);
   const curves: Record<ChannelKey, Curve> = {};
-  told.forEach(({ to: i, turns, moves }, n) => {
-    const { id } = to.controls[i];
-    const put = (channel: string, k: number) => {
-      const list = keys[n][k];
-      const still = list.every(
-        ({ value, slopeIn, slopeOut }) => value === list[0].value && (dense[n] || (slopeIn === 0 && slopeOut === 0)),
-      );
-      curves[channelKey(id, channel)] = still
-        ? constantCurve(list[0].value, list[0].time)
-        : dense[n]
-          ? curveFromKeys(list)
-          : curveKeeping(list);
-    };
-    if (moves) for (const [k, channel] of moveChannels.entries()) put(channel, k);
-    if (turns) for (const [k, channel] of rotateChannels.entries()) put(channel, k + 3);
+  told.forEach((one, n) => {
+    const { id, order } = to.controls[one.to];
+    const keyed = new Set<number>();
+    placesOf(rows[n], frames, (at) => {
+      keyed.add(at);
+    });
+    const make = makerFor(one, rows[n], clip, frames, truth, n);
+    let made = make(keyed);
+    for (let round = 0; round < ROUNDS; round++) {
+      const missing = worstBetween(made, keyed, frames, truth.at(n), order);
+      if (missing.length === 0) break;
+      for (const at of missing) keyed.add(at);
+      made = make(keyed);
+    }
+    if (one.moves) for (const [k, channel] of moveChannels.entries()) curves[channelKey(id, channel)] = made[k];
+    if (one.turns) for (const [k, channel] of rotateChannels.entries()) curves[channelKey(id, channel)] = made[k + 3];
   });
   return curves;
 }
 
-/** Slopes smaller than this are rounding. */
-const NOTHING = 1e-9;
+/** What all that is told has at times: six numbers each. */
+interface Truth {
+  /** Of one at all frames, six numbers a frame. */
+  at(n: number): Float64Array;
+  /** Of all, beside a frame, near what they have at it. */
+  beside(time: number, at: number): readonly Float64Array[];
+}
 
-function slopedKey(time: number, value: number, before: number, after: number): Key {
-  const clean = (slope: number) => (Math.abs(slope) < NOTHING ? 0 : slope);
-  const [slopeIn, slopeOut] = [clean((value - before) / BESIDE), clean((after - value) / BESIDE)];
-  const isOne = Math.abs(slopeIn - slopeOut) <= 0.02 * (Math.abs(slopeIn) + Math.abs(slopeOut));
-  const both = (slopeIn + slopeOut) / 2;
-  return { ...makeKey(time, value, Tangent.free), slopeIn: isOne ? both : slopeIn, slopeOut: isOne ? both : slopeOut };
+function readAll(given: Fitting, told: readonly Told[], clip: Clip, frames: Float64Array): Truth {
+  const reader = makeReader(given, told, clipPoser(clip));
+  const rows = told.map(() => new Float64Array(6 * frames.length));
+  const room = told.map(() => new Float64Array(6));
+  const near = told.map(() => new Float64Array(3));
+  frames.forEach((time, at) => {
+    reader(time, near, room);
+    rows.forEach((row, n) => {
+      row.set(room[n], 6 * at);
+      near[n].set(room[n].subarray(3));
+    });
+  });
+  const known = new Map<number, readonly Float64Array[]>();
+  return {
+    at: (n) => rows[n],
+    beside(time, at) {
+      let found = known.get(time);
+      if (!found) {
+        const out = told.map(() => new Float64Array(6));
+        reader(
+          time,
+          rows.map((row) => row.subarray(6 * at + 3, 6 * at + 6)),
+          out,
+        );
+        found = out;
+        known.set(time, found);
+      }
+      return found;
+    },
+  };
+}
+
+type Maker = (keyed: ReadonlySet<number>) => Curve[];
+
+/** Makes the six curves of one that is told, with keys at some of the frames. */
+function makerFor({ curves }: Told, row: Float64Array, clip: Clip, frames: Float64Array, truth: Truth, n: number): Maker {
+  const values = truth.at(n);
+  const isDense = row.length > 0.7 * clip.length && row.length > 2;
+  const steps = curves.every((curve) => curve.kindOut.every((kind) => kind === Tangent.stepped));
+  return (keyed) => {
+    const places = [...keyed].sort((a, b) => a - b);
+    return Array.from({ length: 6 }, (_, k) => {
+      const keys = places.map((at): Key => {
+        const [time, value] = [frames[at], values[6 * at + k]];
+        if (isDense) return makeKey(time, value, Tangent.linear);
+        if (steps) return { ...makeKey(time, value, Tangent.flat), kindOut: Tangent.stepped };
+        return slopedKey(
+          time,
+          value,
+          besides(time).map((beside) => truth.beside(beside, at)[n][k]),
+        );
+      });
+      const [first] = keys;
+      const isStill = keys.every(({ value, slopeIn, slopeOut }) => value === first.value && (isDense || (slopeIn === 0 && slopeOut === 0)));
+      if (isStill) return constantCurve(first.value, first.time);
+      return isDense ? curveFromKeys(keys) : curveKeeping(keys);
+    });
+  };
+}
+
+/** Of each gap between keys the frame where the curves differ the most, where that is too much. */
+function worstBetween(
+  curves: readonly Curve[],
+  keyed: ReadonlySet<number>,
+  frames: Float64Array,
+  truth: Float64Array,
+  order: RotationOrder,
+): number[] {
+  const reach = [0, 1, 2].map((k) => {
+    const column = Array.from(frames, (_, at) => truth[6 * at + k]);
+    return Math.max(...column) - Math.min(...column);
+  });
+  const most = NEAR_PLACE * Math.max(...reach);
+  const [a, b] = [new Float64Array(4), new Float64Array(4)];
+  const [first, last] = [Math.min(...keyed), Math.max(...keyed)];
+  const missing: number[] = [];
+  let worst = { at: -1, off: 1 };
+  for (let at = first; at <= last; at++) {
+    if (keyed.has(at)) {
+      if (worst.at >= 0) missing.push(worst.at);
+      worst = { at: -1, off: 1 };
+      continue;
+    }
+    const [x, y, z, ...angles] = curves.map((curve) => sampleCurve(curve, frames[at]));
+    const o = 6 * at;
+    quatFromEuler(a, 0, angles[0] * DEG, angles[1] * DEG, angles[2] * DEG, order);
+    quatFromEuler(b, 0, truth[o + 3] * DEG, truth[o + 4] * DEG, truth[o + 5] * DEG, order);
+    const away = Math.hypot(x - truth[o], y - truth[o + 1], z - truth[o + 2]);
+    const off = Math.max(quatAngle(a, 0, b, 0) / NEAR_TURN, most > 0 ? away / most : 0);
+    if (off > worst.off) worst = { at, off };
+  }
+  return missing;
 }
 
 type Reader = (time: number, near: readonly Float64Array[], out: readonly Float64Array[]) => void;

@@ -19,6 +19,8 @@ export interface Body {
   /** Places in the trunk: where the arms leave it, and the head. */
   readonly chest: number;
   readonly head: number;
+  /** Several things hang on the head, as ears do; else it may be any of the last of the trunk. */
+  readonly isHeadSure: boolean;
   /** What stands above the pelvis, the topmost first. */
   readonly above: readonly number[];
   readonly legs: Readonly<Record<Side, Limb>>;
@@ -103,6 +105,7 @@ function find(skeleton: Skeleton): Body | null {
     trunk,
     chest: Math.min(chest, trunk.length - 1),
     head: trunk.length - 1,
+    isHeadSure: skeleton.children[trunk[trunk.length - 1]].filter((i) => own[i]).length > 1,
     above,
     legs: limbs(skeleton, sided(legs), size),
     arms: arms ? limbs(skeleton, sided(arms), size) : null,

@@ -24,7 +24,7 @@ export const byShape: Strategy = {
       const [mineAlong, theirsAlong] = [sharesAlong(from, a), sharesAlong(to, b)];
       for (const [i, j] of alongChain(mineAlong, theirsAlong)) put(a[i], b[j], 0.8 - 0.6 * Math.abs(mineAlong[i] - theirsAlong[j]));
     };
-    trunks(mine, theirs, put, chains);
+    trunks([from, to], mine, theirs, put, chains);
     for (const side of ["left", "right"] as const) {
       limbs(from, to, mine.legs[side], theirs.legs[side], put, chains);
       if (mine.arms && theirs.arms) limbs(from, to, mine.arms[side], theirs.arms[side], put, chains);
@@ -38,14 +38,28 @@ export const byShape: Strategy = {
 type Put = (i: number, at: number, sure: number) => void;
 type Chains = (a: readonly number[], b: readonly number[]) => void;
 
-function trunks(mine: Body, theirs: Body, put: Put, chains: Chains): void {
+function trunks([from, to]: readonly [Skeleton, Skeleton], mine: Body, theirs: Body, put: Put, chains: Chains): void {
   put(mine.trunk[0], theirs.trunk[0], 0.9);
   put(mine.trunk[mine.chest], theirs.trunk[theirs.chest], 0.85);
-  put(mine.trunk[mine.head], theirs.trunk[theirs.head], 0.85);
   chains(mine.trunk.slice(1, mine.chest), theirs.trunk.slice(1, theirs.chest));
-  chains(mine.trunk.slice(mine.chest + 1, mine.head), theirs.trunk.slice(theirs.chest + 1, theirs.head));
+  if (mine.isHeadSure && theirs.isHeadSure) {
+    put(mine.trunk[mine.head], theirs.trunk[theirs.head], 0.85);
+    chains(mine.trunk.slice(mine.chest + 1, mine.head), theirs.trunk.slice(theirs.chest + 1, theirs.head));
+  } else {
+    // One of them may end in a hat or a crown: by how far above the chest they are, in lengths of the back.
+    const [a, b] = [aboveChest(from, mine), aboveChest(to, theirs)];
+    for (const [i, j] of alongChain(a.far, b.far)) put(a.chain[i], b.chain[j], 0.8 - 0.4 * Math.min(1, Math.abs(a.far[i] - b.far[j])));
+  }
   // What stands above the pelvis carries the whole: the topmost of both.
   if (mine.above.length > 0 && theirs.above.length > 0) put(mine.above[0], theirs.above[0], 0.7);
+}
+
+/** What stands above the chest, and how far along the way it is, in lengths of the back. */
+function aboveChest(skeleton: Skeleton, { trunk, chest }: Body): { chain: number[]; far: number[] } {
+  const lengths = trunk.map((i, n) => (n === 0 ? 0 : Math.hypot(...wayOf(skeleton, trunk[n - 1], i))));
+  const along = lengths.map((_, n) => lengths.slice(0, n + 1).reduce((sum, length) => sum + length, 0));
+  const back = along[chest] || 1;
+  return { chain: trunk.slice(chest + 1), far: along.slice(chest + 1).map((sum) => (sum - along[chest]) / back) };
 }
 
 function limbs(from: Skeleton, to: Skeleton, mine: Limb, theirs: Limb, put: Put, chains: Chains): void {

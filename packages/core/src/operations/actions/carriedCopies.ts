@@ -1,5 +1,5 @@
 import type { Action } from "../../model/action.ts";
-import type { Curve } from "../../curve/curve.ts";
+import { sameCurve } from "../../curve/sameCurve.ts";
 import { freshId } from "../../model/freshId.ts";
 import type { Shot } from "../../model/shot.ts";
 
@@ -22,10 +22,4 @@ function sameClip({ clip: a }: Action, { clip: b }: Action): boolean {
     keys.length === Object.keys(b.curves).length &&
     keys.every((key) => b.curves[key] !== undefined && sameCurve(a.curves[key], b.curves[key]))
   );
-}
-
-function sameCurve(a: Curve, b: Curve): boolean {
-  if (a === b) return true;
-  const columns = ["times", "values", "slopeIn", "slopeOut", "weightIn", "weightOut", "kindIn", "kindOut"] as const;
-  return columns.every((column) => a[column].length === b[column].length && a[column].every((x, i) => x === b[column][i]));
 }

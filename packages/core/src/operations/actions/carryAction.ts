@@ -26,13 +26,13 @@ export function carriedStands(shot: Shot, clip: Clip, { layer, at, match }: Carr
   player.readValues(at);
   const inShot = (control: Control): Stand =>
     standOf(control, (channel) => player.values[player.channelIndex.get(channelKey(control.id, channel)) as number]);
-  const stands: Record<string, { from: Stand; to: Stand }> = {};
+  const stands: Record<string, { from: Stand; to: Stand; match: number }> = {};
   for (const group of groupsOf(travellers)) {
     const chief = chiefOf(shot, group);
     const [from, to] = [standIn(chief, clip.curves, match), inShot(chief)];
     for (const control of group) {
       const stand = standIn(control, clip.curves, match);
-      stands[control.id] = { from: stand, to: moved(stand, from, to, control === chief) };
+      stands[control.id] = { from: stand, to: moved(stand, from, to, control === chief), match };
     }
   }
   return stands;

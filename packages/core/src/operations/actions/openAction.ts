@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { Curve } from "../../curve/curve.ts";
+import { sameCurve } from "../../curve/sameCurve.ts";
 import { clipCurve } from "../../curve/edit.ts";
 import { KneaderError } from "../../errors.ts";
 import { carryStand } from "../../figure/carryStand.ts";
@@ -112,15 +113,21 @@ export const closeAction: Operation<Record<string, never>> = {
 /** The keys of an opened pass in the action's own frames, from its first to its last, begun where it was saved. */
 function putBack(shot: Shot, pass: Pass, clip: Clip, as: PlaySettings): Record<ChannelKey, Curve> {
   const stretch = stretchOf(clip, shot.rate, as.speed);
+  const before = playedCurves(clip, shot.rig, shot.rate, as);
   const own: Record<ChannelKey, Curve> = { ...pass.curves };
+  // What nobody touched stays to the last bit.
+  const same = new Set(Object.keys(own).filter((key) => before[key] && sameCurve(before[key], own[key])));
   for (const [id, { from, to }] of Object.entries(as.stands)) {
     const control = controlById(shot.rig, id);
-    if (!control) continue;
     const curves = Object.fromEntries(Object.entries(own).filter(([key]) => splitChannelKey(key).control === id));
+    if (!control || Object.keys(curves).every((key) => same.has(key))) continue;
+    for (const key of Object.keys(curves)) same.delete(key);
     Object.assign(own, carryStand(control, curves, to, from));
   }
   return Object.fromEntries(
-    Object.entries(own).map(([key, curve]) => {
+    Object.entries(own).flatMap(([key, curve]): [ChannelKey, Curve][] => {
+      // A channel that only carrying on brought is none of the action's.
+      if (same.has(key)) return clip.curves[key] ? [[key, clip.curves[key]]] : [];
       const back: Curve = {
         ...curve,
         times: curve.times.map((time) => (time - as.start) / stretch),
@@ -128,7 +135,7 @@ function putBack(shot: Shot, pass: Pass, clip: Clip, as: PlaySettings): Record<C
         slopeOut: curve.slopeOut.map((slope) => slope * stretch),
       };
       const isWithin = back.times[0] >= -1e-9 && back.times[back.times.length - 1] <= clip.length + 1e-9;
-      return [key, isWithin ? back : clipCurve(back, 0, clip.length)];
+      return [[key, isWithin ? back : clipCurve(back, 0, clip.length)]];
     }),
   );
 }
