@@ -97,7 +97,7 @@ describe("apply", () => {
       "--set",
       "at=13",
     );
-    expect(report.summary).toMatch(/Applied "Sway" to 2 curves, frames 13 to 24/);
+    expect(report.summary).toMatch(/Laid "Sway" on 2 curves as keys, frames 13 to 24/);
   });
 
   test("what the operation refuses fails with its message and code 1", async () => {

@@ -70,6 +70,7 @@ export { likelyFlips } from "./figure/mirrorSlots.ts";
 export { findSides, sidesOf, sizeOf } from "./figure/sides.ts";
 export * from "./model/rig.ts";
 export * from "./model/shot.ts";
+export * from "./model/rate.ts";
 export { allCurves, emptyShot, makePass, mapCurves } from "./model/shotFields.ts";
 export { envelope } from "./passes/envelope.ts";
 export { checkPasses } from "./passes/checkPasses.ts";

@@ -69,6 +69,10 @@ interface Prepared {
 const unseen = new Set([
   "save-action",
   "apply-action",
+  "play-to-keys",
+  "open-action",
+  "close-action",
+  "own-action",
   "lock-ends",
   "plant",
   "carrier",

@@ -7,7 +7,7 @@ import { placeChannels } from "../figure/localValues.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
 import { activePasses } from "../passes/active.ts";
 import { changedBy } from "../passes/members.ts";
-import { type Clip, controlsFor } from "../model/clip.ts";
+import { type Clip, figureWith } from "../model/clip.ts";
 import { type ChannelKey, channelKey } from "../model/rig.ts";
 import type { FrameRange, Shot } from "../model/shot.ts";
 import { curveFromSamples } from "../curve/bakeValues.ts";
@@ -57,7 +57,7 @@ export function captureClip(shot: Shot, channels: readonly ChannelKey[], range: 
     length: range.end - range.start,
     whole: false,
     curves,
-    controls: controlsFor(shot.rig, Object.keys(curves)),
+    controls: figureWith(shot.rig, Object.keys(curves)),
     figure: shot.rig.figure,
   };
 }

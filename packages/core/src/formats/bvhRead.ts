@@ -4,7 +4,7 @@ import { KneaderError } from "../errors.ts";
 import { type RotationOrder, rotationOrders } from "../maths/rotation.ts";
 import { findPartners } from "../figure/partners.ts";
 import { channelKey, type Control, makeControl } from "../model/rig.ts";
-import { rateFromFps } from "../model/shot.ts";
+import { rateFromFps } from "../model/rate.ts";
 import { emptyShot } from "../model/shotFields.ts";
 import { type ByteReader, ascii, isSpace, LONGEST_WORD, lineOf, readNumber, readRow, readWord, skipSpace } from "./bytes.ts";
 import type { Imported, ShotFile } from "./format.ts";

@@ -60,6 +60,7 @@ const writtenCard = z.object({
   tags: z.array(z.string()),
   folder: z.string(),
   savedAt: z.number(),
+  about: z.object({ frames: z.number(), curves: z.number(), moves: z.array(z.string()) }).optional(),
 });
 
 /** What a clip has besides its curves. */

@@ -1,14 +1,9 @@
 import type { Curve } from "../curve/curve.ts";
 import type { Action } from "./action.ts";
+import type { Rate } from "./rate.ts";
 import type { ChannelKey, Rig } from "./rig.ts";
 
 export type Curves = Readonly<Record<ChannelKey, Curve>>;
-
-/** Frames a second as a ratio, so that 24000/1001 is exact. */
-export interface Rate {
-  readonly num: number;
-  readonly den: number;
-}
 
 export interface FrameRange {
   readonly start: number;
@@ -146,18 +141,6 @@ export interface Shot {
 }
 
 export const BASE = "base";
-
-export function framesPerSecond(rate: Rate): number {
-  return rate.num / rate.den;
-}
-
-export function rateFromFps(fps: number): Rate {
-  for (const den of [1, 1001, 100, 1000]) {
-    const num = den === 1001 ? Math.round(fps * 1.001) * 1000 : Math.round(fps * den);
-    if (Math.abs(num / den - fps) < 1e-4 * fps) return { num, den };
-  }
-  return { num: Math.round(fps * 1e6), den: 1e6 };
-}
 
 /** What has curves of its own by channel besides base motion: passes and constraints. */
 export function layerOf(shot: Pick<Shot, "passes" | "constraints">, layer: string): Pass | Constraint | undefined {

@@ -131,7 +131,7 @@ export interface Operation<Settings = unknown> {
   /** What it makes of a control does not depend on the others, so a part can be shown before the rest is done. */
   readonly byControl?: true;
   /** It only reads the shot, so nothing locked can be in its way. */
-  readonly keepsShot?: true;
+  keepsShot?(settings: Settings): boolean;
   /** It says by itself what becomes of rounds. */
   readonly saysRounds?: true;
   /** What it works on stands in its settings, whatever is in scope. */

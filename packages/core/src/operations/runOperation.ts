@@ -13,9 +13,9 @@ interface Begun {
   readonly locked: readonly ChannelKey[];
 }
 
-function begin(operation: Operation, shot: Shot, scope: Scope): Begun {
+function begin(operation: Operation, shot: Shot, scope: Scope, settings: unknown): Begun {
   checkScope(shot, scope, operation.title);
-  if (operation.keepsShot || operation.named || shot.locked.length === 0) return { locked: [] };
+  if (operation.keepsShot?.(settings) || operation.named || shot.locked.length === 0) return { locked: [] };
   const locked = new Set(shot.locked);
   const meant = curvesInScope(shot, scope);
   const left = meant.filter((key) => locked.has(key));
@@ -24,9 +24,10 @@ function begin(operation: Operation, shot: Shot, scope: Scope): Begun {
   return { locked: left };
 }
 
-function finish(operation: Operation, shot: Shot, scope: Scope, { locked }: Begun, outcome: Outcome): Outcome {
+function finish(operation: Operation, shot: Shot, scope: Scope, settings: unknown, { locked }: Begun, outcome: Outcome): Outcome {
   const ties = operation.movesPoses ? sayTies(shot, channelsMeant(shot, scope), outcome.shot) : [];
-  if (operation.keepsShot) return { ...outcome, report: { ...outcome.report, warnings: [...outcome.report.warnings, ...ties] } };
+  if (operation.keepsShot?.(settings))
+    return { ...outcome, report: { ...outcome.report, warnings: [...outcome.report.warnings, ...ties] } };
   checkResult(shot, outcome.shot, operation.title);
   const changed = operation.stacks ? [] : shot.locked.filter((key) => isChanged(shot, outcome.shot, key));
   if (changed.length > 0)
@@ -54,14 +55,14 @@ export async function runOperation<Settings>(
   settings: Settings,
   context: Context,
 ): Promise<Outcome> {
-  const begun = begin(operation as Operation, shot, scope);
-  return finish(operation as Operation, shot, scope, begun, await operation.run(shot, scope, settings, context));
+  const begun = begin(operation as Operation, shot, scope, settings);
+  return finish(operation as Operation, shot, scope, settings, begun, await operation.run(shot, scope, settings, context));
 }
 
 /** The same at once, for what is done by hand: such operations never wait. */
 export function runByHand<Settings>(operation: HandOperation<Settings>, shot: Shot, scope: Scope, settings: Settings): Outcome {
-  const begun = begin(operation as Operation, shot, scope);
-  return finish(operation as Operation, shot, scope, begun, operation.run(shot, scope, settings));
+  const begun = begin(operation as Operation, shot, scope, settings);
+  return finish(operation as Operation, shot, scope, settings, begun, operation.run(shot, scope, settings));
 }
 
 function isChanged(before: Shot, after: Shot, key: ChannelKey): boolean {

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { type ChannelKey, rotateChannels, splitChannelKey } from "../model/rig.ts";
-import { framesPerSecond, type Pass } from "../model/shot.ts";
+import type { Pass } from "../model/shot.ts";
+import { framesPerSecond } from "../model/rate.ts";
 import { belowSamples, curvesOf, wholeRange } from "./belowSamples.ts";
 import { channelSwing } from "./channelSwing.ts";
 import type { MotionPassKind } from "./passKind.ts";

@@ -8,7 +8,8 @@ import { carryStand, type Stand, standOf } from "../figure/carryStand.ts";
 import type { Action } from "../model/action.ts";
 import type { Clip } from "../model/clip.ts";
 import { type ChannelKey, channelKey, type Control, moveChannels, restValue, type Rig, splitChannelKey } from "../model/rig.ts";
-import { framesPerSecond, type Pass, type Rate, type Shot } from "../model/shot.ts";
+import type { Pass, Shot } from "../model/shot.ts";
+import { framesPerSecond, type Rate } from "../model/rate.ts";
 import type { MotionPassKind } from "./passKind.ts";
 
 const NAME = "Play";

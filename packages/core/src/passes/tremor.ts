@@ -1,7 +1,7 @@
 import { createNoise2D } from "simplex-noise";
 import { z } from "zod";
 import { type ChannelKey, channelUnit, splitChannelKey } from "../model/rig.ts";
-import { framesPerSecond } from "../model/shot.ts";
+import { framesPerSecond } from "../model/rate.ts";
 import { curvesOf, wholeRange } from "./belowSamples.ts";
 import type { MotionPassKind } from "./passKind.ts";
 import { retimedSettings, settingOverTime } from "./settingAt.ts";

@@ -12,16 +12,16 @@ import type { Action } from "../../src/model/action.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { layAction } from "../../src/operations/actions/layAction.ts";
 import { checkSettings } from "../../src/operations/catalogue.ts";
-import { noContext, WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { saveAction } from "../../src/operations/actions/saveAction.ts";
 import { captureShot } from "../help/capture.ts";
 import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
-const note = { name: "Sway", what: "range" as const, frame: 1, notes: "", tags: ["test"], folder: "My actions" };
+const note = { name: "Sway", tags: ["test"], rotation: 0, move: 0 };
 const range = { start: 10, end: 30 };
 const lay = (shot: Shot, told: Record<string, unknown>) => run(layAction, shot, told);
 const saved = async (shot = movingShot(), scope = { ...WHOLE_FIGURE, range }): Promise<Action> =>
-  (await saveAction.run(shot, scope, note, noContext)).action as Action;
+  (await run(saveAction, shot, note, scope)).action as Action;
 
 describe("saving an action", () => {
   test("takes the motion of the range as it is, starting at frame 0", async () => {
@@ -53,10 +53,11 @@ describe("saving an action", () => {
     expect(action.clip.curves["spine.rotateX"].times.length).toBeLessThan(6);
   });
 
-  test("keeps the controls it moves and those above them, so that it can be played alone", async () => {
+  test("keeps the whole figure beside what it moves, so that it can be played alone and found elsewhere", async () => {
     const action = await saved(movingShot(), { ...WHOLE_FIGURE, controls: ["hand-left"], range } as never);
     expect(Object.keys(action.clip.curves)).toEqual(["hand-left.rotateX"]);
-    expect(action.clip.controls.map((c) => c.id)).toEqual(["root", "spine", "arm-left", "hand-left"]);
+    expect(action.clip.controls).toEqual(movingShot().rig.controls);
+    expect(action.card.about).toEqual({ frames: 20, curves: 1, moves: ["hand left"] });
   });
 
   test("refuses an empty scope and a range that ends before it starts", async () => {
@@ -158,7 +159,7 @@ describe("an action of the time before there were cards and clips", () => {
   test("is read as it was meant", async () => {
     const { card, clip } = await saved();
     const read = readAction(new TextEncoder().encode(JSON.stringify(await old())));
-    expect({ ...read.card, id: "", savedAt: 0 }).toEqual({ ...card, id: "", savedAt: 0 });
+    expect({ ...read.card, id: "", savedAt: 0 }).toEqual({ ...card, id: "", savedAt: 0, about: undefined });
     expect(read.clip).toEqual({ ...clip, from: 0 });
   });
 

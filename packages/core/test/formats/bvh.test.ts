@@ -4,7 +4,8 @@ import { readNumber } from "../../src/formats/bytes.ts";
 import * as fc from "fast-check";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { constantCurve } from "../../src/curve/make.ts";
-import { countKeys, framesPerSecond } from "../../src/model/shot.ts";
+import { countKeys } from "../../src/model/shot.ts";
+import { framesPerSecond } from "../../src/model/rate.ts";
 import { captureShot } from "../help/capture.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 

@@ -284,7 +284,7 @@ describe("bad input", () => {
     expect(() => clipFromText("  ")).toThrow(/clipboard is empty/);
     expect(() => clipFromText('{"format":"other"}')).toThrow(/not keys/);
     expect(() => clipFromText(text.replace('"length":48', '"length":"x"'))).toThrow(/damaged: length/);
-    expect(() => clipFromText(text.replace('"version":3', '"version":9'))).toThrow(/newer Kneader/);
+    expect(() => clipFromText(text.replace('"version":4', '"version":9'))).toThrow(/newer Kneader/);
     expect(() => checkSettings(pasteKeys as never, {})).toThrow(/nothing has been copied yet/);
   });
 

@@ -1,6 +1,7 @@
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { channelLabel, channelTitle, channelUnit, restValue, splitChannelKey } from "../../src/model/rig.ts";
-import { countKeys, framesPerSecond, layerCurves, rateFromFps, withLayerCurves } from "../../src/model/shot.ts";
+import { countKeys, layerCurves, withLayerCurves } from "../../src/model/shot.ts";
+import { framesPerSecond, rateFromFps } from "../../src/model/rate.ts";
 import { allCurves, mapCurves } from "../../src/model/shotFields.ts";
 import { type Scope, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { keyTimes } from "../../src/operations/poses/poses.ts";

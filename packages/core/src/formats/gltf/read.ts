@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { findPartners } from "../../figure/partners.ts";
 import { freshId } from "../../model/freshId.ts";
-import { rateFromFps } from "../../model/shot.ts";
+import { rateFromFps } from "../../model/rate.ts";
 import { emptyShot } from "../../model/shotFields.ts";
 import { countedWord } from "../../words.ts";
 import type { AnimationListed, Imported, ReadChoices, ShotFile } from "../format.ts";

@@ -5,7 +5,7 @@ import { gaussian } from "../../curve/filter/gaussian.ts";
 import { savitzkyGolay } from "../../curve/filter/savitzkyGolay.ts";
 import { sampleAt, wholeFrames, withValues } from "../../curve/values.ts";
 import { driftFor } from "../shared/driftFor.ts";
-import { framesPerSecond } from "../../model/shot.ts";
+import { framesPerSecond } from "../../model/rate.ts";
 import { eachCurve } from "../shared/eachCurve.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { framesPerSecond, markColours, type Shot } from "../../model/shot.ts";
+import { markColours, type Shot } from "../../model/shot.ts";
+import { framesPerSecond } from "../../model/rate.ts";
 import { byHand } from "./handOperation.ts";
 import { countedWord } from "../../words.ts";
 

@@ -3,7 +3,8 @@ import { curveFromKeys } from "../../curve/make.ts";
 import { turnedKeys } from "../../curve/turn.ts";
 import { KneaderError } from "../../errors.ts";
 import type { Clip } from "../../model/clip.ts";
-import { framesPerSecond, type Shot } from "../../model/shot.ts";
+import type { Shot } from "../../model/shot.ts";
+import { framesPerSecond } from "../../model/rate.ts";
 import { mirrorOptions, type MirrorSettings } from "../shared/mirrorSettings.ts";
 import { mirrorClip } from "../poses/mirrorClip.ts";
 
