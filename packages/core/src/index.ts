@@ -1,4 +1,7 @@
-export { matchClip } from "./actions/matchClip.ts";
+export { type Fitted, fitClip } from "./actions/fitClip.ts";
+export type { HandMap, Match, Pair } from "./actions/matchControls.ts";
+export { withAbout } from "./model/action.ts";
+export { skeletonOf } from "./actions/skeleton.ts";
 export { newestFirst, type Shelf } from "./actions/shelf.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";
@@ -84,6 +87,8 @@ export {
   splitPass,
   strangeMembers,
 } from "./passes/editPasses.ts";
+export { playedAction, playOf, playPass, stretchOf } from "./passes/play.ts";
+export { bandsBeside } from "./passes/rows.ts";
 export { passMembers } from "./passes/members.ts";
 export { layerControls, ownControl } from "./evaluate/ownControl.ts";
 export { fieldPass, type FieldPose, type PoseField } from "./passes/field.ts";

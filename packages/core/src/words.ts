@@ -33,6 +33,7 @@ const verbs: Readonly<Record<string, string>> = {
   Reversed: "reverse",
   Saved: "save",
   Laid: "lay",
+  Told: "tell",
   Gave: "give",
   Changed: "change",
   Scaled: "scale",

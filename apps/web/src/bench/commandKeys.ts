@@ -24,6 +24,7 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   "full-screen": "shift+y",
   "next-look": "n",
   "find-operation": "o",
+  drawer: "j",
   "paste-keys-mirrored": "shift+m",
   "mute-pass": "m",
   "key-weight": "shift+k",

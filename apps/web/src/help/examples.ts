@@ -69,6 +69,7 @@ interface Prepared {
 const unseen = new Set([
   "save-action",
   "apply-action",
+  "play-band",
   "play-to-keys",
   "open-action",
   "close-action",

@@ -6,13 +6,14 @@ import { useThumbnail } from "../bench/rack/poses/useThumbnail.ts";
 import { actionShot } from "./actionShot.ts";
 
 /** An action playing by itself; drag the slider to look at a frame. */
-export function ActionPlayer({ action }: { action: Action }) {
+export function ActionPlayer({ action, small = false, onFrame }: { action: Action; small?: boolean; onFrame?(frame: number): void }) {
   const { length, rate } = action.clip;
   const [frame, setFrame] = useState(0);
   const [playing, setPlaying] = useState(false);
   const shown = useRef(frame);
   shown.current = frame;
-  const picture = useThumbnail(actionShot(action), frame, 360, 240);
+  const picture = useThumbnail(actionShot(action), frame, small ? 200 : 360, small ? 140 : 240, small ? 0 : undefined);
+  useEffect(() => onFrame?.(frame), [frame, onFrame]);
   useEffect(() => {
     if (!playing || length === 0) return;
     // Small pictures are drawn one by one; twelve a second is what a preview needs.
@@ -23,7 +24,7 @@ export function ActionPlayer({ action }: { action: Action }) {
     return () => clearInterval(timer);
   }, [playing, length, rate]);
   return (
-    <div className="action-player">
+    <div className={small ? "action-player small" : "action-player"}>
       <div className="action-stage">{picture && <img src={picture} alt={`${action.card.name}, frame ${frame}`} draggable={false} />}</div>
       {length > 0 && (
         <div className="action-bar">

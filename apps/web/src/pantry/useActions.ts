@@ -16,5 +16,10 @@ export function useAction(id: string | null): Action | null | undefined {
   return useQuery({ queryKey: [...CARDS, id], queryFn, staleTime: Number.POSITIVE_INFINITY }).data;
 }
 
+/** The states an action had before others were saved over it, the latest first. */
+export function useEarlier(id: string): readonly Action[] | undefined {
+  return useQuery({ queryKey: [...CARDS, id, "earlier"], queryFn: () => pantry.earlier(id) }).data;
+}
+
 /** Something was kept or thrown away. */
 export const pantryChanged = () => queryClient.invalidateQueries({ queryKey: CARDS });

@@ -1,9 +1,9 @@
 import type { Shelf } from "@kneader/core";
 import { demoActions } from "@kneader/demo";
 import { browserShelf } from "./browserShelf.ts";
-import { actionStore, cardStore, preferencesStore } from "./stores.ts";
+import { actionStore, cardStore, earlierStore, preferencesStore } from "./stores.ts";
 
-const shelf = browserShelf(actionStore, cardStore);
+const shelf = browserShelf(actionStore, cardStore, earlierStore);
 
 /** The pantry of this browser; the demo's actions are put there once. */
 export const pantry: Shelf = {

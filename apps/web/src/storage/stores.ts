@@ -9,6 +9,8 @@ export interface Store {
   setItems(values: Readonly<Record<string, unknown>>): Promise<unknown>;
   removeItem(key: string): Promise<void>;
   keys(): Promise<string[]>;
+  /** All values by their keys, in one go. */
+  all<Value>(): Promise<Map<string, Value>>;
 }
 
 /** Values that live as long as the tab. */
@@ -22,6 +24,7 @@ export function memoryStore(): Store {
     },
     removeItem: async (key) => void values.delete(key),
     keys: async () => [...values.keys()],
+    all: async <Value>() => new Map(values) as Map<string, Value>,
   };
 }
 
@@ -63,7 +66,14 @@ export async function makeStores(): Promise<void> {
 /** A store in this browser, or in memory where the browser has none. */
 function store(name: string): Store {
   names.push(name);
-  const kept = localforage.createInstance({ name: DATABASE, storeName: name }) as unknown as Store;
+  const forage = localforage.createInstance({ name: DATABASE, storeName: name });
+  const kept: Store = Object.assign(forage as unknown as Omit<Store, "all">, {
+    async all<Value>() {
+      const values = new Map<string, Value>();
+      await forage.iterate((value: Value, key) => void values.set(key, value));
+      return values;
+    },
+  });
   const memory = memoryStore();
   const now = () => (inMemory ? memory : kept);
   return {
@@ -72,6 +82,7 @@ function store(name: string): Store {
     setItems: (values) => now().setItems(values),
     removeItem: (key) => now().removeItem(key),
     keys: () => now().keys(),
+    all: () => now().all(),
   };
 }
 
@@ -83,6 +94,10 @@ export const thumbnailStore = store("thumbnails");
 export const actionStore = store("actions");
 /** What the pantry lists of each action, so that it need not be read whole. */
 export const cardStore = store("action-cards");
+/** What actions were before others were saved over them. */
+export const earlierStore = store("earlier-actions");
+/** Who takes whose motion, by pair of figures. */
+export const mapStore = store("maps");
 /** Files that characters came from, by hash. */
 export const assetStore = store("assets");
 export const preferencesStore = store("preferences");

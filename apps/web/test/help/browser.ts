@@ -62,6 +62,10 @@ export class Tab {
         await this.live();
         return store.keys();
       },
+      all: async () => {
+        await this.live();
+        return structuredClone(await store.all());
+      },
     };
   }
 }

@@ -6,8 +6,12 @@ export interface Shelf {
   list(): Promise<readonly ActionCard[]>;
   /** The action of a card, or null when it is gone. */
   get(id: string): Promise<Action | null>;
-  /** Keep an action in place of the one with its id, if there is one. */
+  /** Keep an action in place of the one with its id, if there is one; what that was is kept as an earlier state. */
   put(action: Action): Promise<void>;
+  /** Give an action another card: name, folder, tags, notes. */
+  relabel(card: ActionCard): Promise<void>;
+  /** The states an action had before, the latest first. */
+  earlier(id: string): Promise<readonly Action[]>;
   remove(id: string): Promise<void>;
 }
 

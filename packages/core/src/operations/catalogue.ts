@@ -12,6 +12,7 @@ import { switchSpace } from "./spaces/switchSpace.ts";
 import { layAction } from "./actions/layAction.ts";
 import { closeAction, openAction } from "./actions/openAction.ts";
 import { ownAction } from "./actions/ownAction.ts";
+import { playBand } from "./actions/playBand.ts";
 import { playToKeys } from "./actions/playToKeys.ts";
 import { bakeLoop } from "./loops/bakeLoop.ts";
 import { bakePasses } from "./passes/bakePasses.ts";
@@ -76,6 +77,7 @@ import { changeTie } from "./hand/changeTie.ts";
 import { moveSwitches } from "./hand/moveSwitches.ts";
 import { changeVersion } from "./hand/changeVersion.ts";
 import { setGaps } from "./hand/setGaps.ts";
+import { takePose } from "./hand/takePose.ts";
 import { takeBack } from "./hand/takeBack.ts";
 
 /** The operations that are offered, in the order in which they are listed; those of the kinds of passes stand between. */
@@ -136,6 +138,7 @@ const offeredAfterPasses = {
   bakeDown,
   saveAction,
   layAction,
+  playBand,
   playToKeys,
   openAction,
   closeAction,
@@ -156,6 +159,7 @@ const byHand = {
   changeRig,
   changePass,
   changeBand,
+  takePose,
   stackPasses,
   changeVersion,
   changeTie,

@@ -201,7 +201,7 @@ export const playPass: MotionPassKind = {
   help: "Plays an action that the shot carries: moved, trimmed, repeated and dialled as one thing, and turned into keys at any time.",
   reads: "motion",
   joins: ({ settings }) => (settings.joins === "replaces" || settings.joins === undefined ? "replaces" : "adds"),
-  madeBy: "apply-action",
+  madeBy: "play-band",
   own: { name: NAME, channels: [] },
   settings: playSettings,
   brings: ({ members }) => members ?? [],

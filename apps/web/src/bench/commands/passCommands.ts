@@ -3,6 +3,8 @@ import { addPass, changePass } from "../edits.ts";
 import { mention, tell } from "../notices.ts";
 import { keyWeightHere, weightedPass } from "../rack/passes/WeightKeys.tsx";
 import { useSelection } from "../selection.ts";
+import { useDrawer } from "../drawer/drawerStore.ts";
+import { useWork } from "../work/workStore.ts";
 import { useDialogs } from "../dialogs.ts";
 import type { Command } from "./command.ts";
 
@@ -17,6 +19,16 @@ function withChosen(change: (pass: NonNullable<ReturnType<typeof chosenPass>>) =
 
 /** The stack of passes. */
 export const passCommands: readonly Command[] = [
+  {
+    id: "drawer",
+    title: "Pantry drawer",
+    words: "action library shelf drag lay apply clips poses saved",
+    help: "Saved actions beside the trays: drag one onto them, or open it in the card that lays it.",
+    run() {
+      useWork.getState().close();
+      useDrawer.getState().toggle();
+    },
+  },
   {
     id: "add-pass",
     title: "Add an adding pass",

@@ -8,6 +8,7 @@ import { DriftRow } from "./drift/DriftRow.tsx";
 import { PassTray } from "./passes/PassTray.tsx";
 import { Playhead } from "./Playhead.tsx";
 import { PoseTray } from "./poses/PoseTray.tsx";
+import { LaySpan } from "../drawer/LaySpan.tsx";
 import { TieDrag } from "./ties/TieDrag.tsx";
 import { TieTray } from "./ties/TieTray.tsx";
 import { Ruler } from "./Ruler.tsx";
@@ -55,6 +56,7 @@ export function Rack({ slim }: { slim: boolean }) {
       )}
       <Playhead />
       <TieDrag />
+      <LaySpan />
     </section>
   );
 }

@@ -1,4 +1,4 @@
-import { fieldPass, operationById, sayError, settingsSchema } from "@kneader/core";
+import { fieldPass, operationById, operations, sayError, settingsSchema } from "@kneader/core";
 import { App as AntApp, Button, Progress, Tooltip } from "antd";
 import { Eye, Info } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
@@ -9,6 +9,9 @@ import { useDialogs } from "../dialogs.ts";
 import { isByKey } from "../keyOwner.ts";
 import { usePreferences } from "../../app/preferences.ts";
 import { FirstSteps } from "../../help/FirstSteps.tsx";
+import { Drawer } from "../drawer/Drawer.tsx";
+import { useDrawer } from "../drawer/drawerStore.ts";
+import { useCards } from "../../pantry/useActions.ts";
 import { FieldCard } from "../field/FieldCard.tsx";
 import { applyWork } from "./apply.ts";
 import { OperationList } from "./OperationList.tsx";
@@ -24,8 +27,9 @@ export function WorkCard() {
   const welcomed = usePreferences((state) => state.welcomed);
   const shot = useShot();
   const layer = useSelection((state) => state.layer);
+  const drawer = useDrawer((state) => state.isOpen);
   const listed = useWork((state) => state.listedFor === layer);
-  const field = listed ? undefined : shot.passes.find(({ id, kind }) => id === layer && kind === fieldPass.id);
+  const field = listed || drawer ? undefined : shot.passes.find(({ id, kind }) => id === layer && kind === fieldPass.id);
   return (
     <section className="panel work" aria-label="Work card">
       <LivePreview />
@@ -33,6 +37,8 @@ export function WorkCard() {
         <Work key={operation} id={operation} />
       ) : field ? (
         <FieldCard key={field.id} pass={field} shot={shot} />
+      ) : drawer ? (
+        <Drawer />
       ) : welcomed ? (
         <OperationList />
       ) : (
@@ -51,6 +57,16 @@ function LivePreview() {
 const fields = ".settings :is(input, textarea, button, [role=slider]):not(:disabled, [tabindex='-1'])";
 
 const isText = (field: HTMLElement) => field instanceof HTMLTextAreaElement || field.matches("input.ant-input");
+
+/** Says beforehand that an action of that name is there already. */
+function SameNamed({ settings: { name, folder } }: { settings: Readonly<Record<string, unknown>> }) {
+  const same = (useCards() ?? []).find((card) => card.name === String(name).trim() && card.folder === folder);
+  return same ? (
+    <p className="quiet" role="status">
+      "{same.name}" is in {same.folder} already: it will be replaced, and what it was kept under Earlier in the pantry.
+    </p>
+  ) : null;
+}
 
 function Work({ id }: { id: string }) {
   const shot = useShot();
@@ -77,7 +93,7 @@ function Work({ id }: { id: string }) {
       message.error(sayError(error));
     }
   };
-  const before = (show: boolean) => useDocuments.getState().setPreview(show || !outcome || outcome.action ? null : outcome.shot);
+  const before = (show: boolean) => useDocuments.getState().setPreview(show || !outcome || outcome.shot === shot ? null : outcome.shot);
   return (
     <div role="group" aria-label={operation.title} className="work-body" ref={body}>
       <header>
@@ -103,6 +119,7 @@ function Work({ id }: { id: string }) {
         <SettingsForm properties={properties} values={settings} shot={shot} disabled={readOnly} onChange={set} />
       </div>
       <div className="outcome">
+        {id === operations.saveAction.id && <SameNamed settings={settings} />}
         {problem && (
           <p className="problem" role="alert">
             {problem}

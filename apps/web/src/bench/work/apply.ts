@@ -1,4 +1,4 @@
-import { madeBy, operationById } from "@kneader/core";
+import { type Action, madeBy, operationById } from "@kneader/core";
 import { usePreferences } from "../../app/preferences.ts";
 import { pantryChanged } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
@@ -20,6 +20,13 @@ function isWorkedOut(): Promise<boolean> {
   });
 }
 
+/** Saved under the name of another in its folder, it takes that one's place; what that was is kept as an earlier state. */
+async function overSame(action: Action): Promise<Action> {
+  const { name, folder } = action.card;
+  const same = (await pantry.list()).find((card) => card.name === name && card.folder === folder);
+  return same ? { ...action, card: { ...action.card, id: same.id } } : action;
+}
+
 /**
  * Take over the result of the operation at hand, once it is worked out: one undo step. Answers what to tell the
  * user. Errors: why it was refused.
@@ -31,9 +38,10 @@ export async function applyWork(): Promise<string | null> {
   const scope = currentScope();
   const chosen = operationById(operation);
   if (outcome.action) {
-    await pantry.put(outcome.action);
+    await pantry.put(await overSame(outcome.action));
     await pantryChanged();
-  } else {
+  }
+  if (outcome.shot !== currentDocument()) {
     const shot = currentDocument();
     const before = new Set(shot?.passes.map(({ id }) => id));
     const controls = new Set(shot?.rig.controls.map(({ id }) => id));

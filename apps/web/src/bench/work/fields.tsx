@@ -1,7 +1,8 @@
-import { type Action, type Clip, figureControls, IN_PARENT, IN_WORLD, type Shot } from "@kneader/core";
-import { Button, Input, Select, Slider, Switch, Tooltip } from "antd";
+import { type Action, type Clip, figureControls, IN_PARENT, IN_WORLD, playPass, type Shot } from "@kneader/core";
+import { AutoComplete, Button, Input, Select, Slider, Switch, Tooltip } from "antd";
 import { Plus } from "lucide-react";
 import type { ComponentType, ReactNode } from "react";
+import { folderLines } from "../../pantry/findCards.ts";
 import { useCards } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
 import { clock } from "../clock.ts";
@@ -9,6 +10,7 @@ import { sayClip } from "../copied.ts";
 import { tell } from "../notices.ts";
 import { FieldSetting } from "../field/FieldSetting.tsx";
 import { NumberField } from "../NumberField.tsx";
+import { MappingField } from "./MappingField.tsx";
 import { OrderField } from "./OrderField.tsx";
 import type { FieldProps, Property } from "./property.ts";
 
@@ -281,8 +283,44 @@ function ActionSetting({ title, property, value, onChange }: FieldProps) {
   );
 }
 
+function FolderSetting({ title, property, value, disabled, onChange }: FieldProps) {
+  const cards = useCards() ?? [];
+  return (
+    <Setting title={title} property={property}>
+      <AutoComplete
+        size="small"
+        aria-label={title}
+        value={String(value ?? "")}
+        disabled={disabled}
+        options={folderLines(cards).map(({ path }) => ({ value: path }))}
+        onChange={onChange}
+      />
+    </Setting>
+  );
+}
+
+function BandSetting({ title, property, value, shot, disabled, onChange }: FieldProps) {
+  const bands = shot.passes.filter(({ kind }) => kind === playPass.id);
+  if (bands.length === 0) return null;
+  return (
+    <Setting title={title} property={property}>
+      <Select
+        size="small"
+        aria-label={title}
+        value={String(value ?? "")}
+        disabled={disabled}
+        options={[{ value: "", label: "In a row of its own" }, ...bands.map(({ id, name }) => ({ value: id, label: name }))]}
+        onChange={onChange}
+      />
+    </Setting>
+  );
+}
+
 const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
   action: ActionSetting,
+  folder: FolderSetting,
+  band: BandSetting,
+  mapping: MappingField,
   clip: ClipSetting,
   order: OrderSetting,
   control: ControlSetting,

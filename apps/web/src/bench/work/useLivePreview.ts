@@ -63,7 +63,7 @@ export function useLivePreview(): void {
         finished = true;
         if (!wanted) return;
         useWork.setState({ outcome, problem: "", progress: null });
-        useDocuments.getState().setPreview(outcome.shot === shot || outcome.action ? null : outcome.shot);
+        useDocuments.getState().setPreview(outcome.shot === shot ? null : outcome.shot);
       } catch (error) {
         finished = true;
         if (!wanted || error instanceof Cancelled) return;

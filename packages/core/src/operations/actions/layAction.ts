@@ -9,6 +9,7 @@ import type { Action } from "../../model/action.ts";
 import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, controlById, splitChannelKey } from "../../model/rig.ts";
 import { BASE, type FrameRange, layerCurves, type Pass, type Shot } from "../../model/shot.ts";
+import { crossed } from "../../passes/rows.ts";
 import { playedCurves, playPass, type PlaySettings, playSettings, playedSpan, stretchOf } from "../../passes/play.ts";
 import { countedWord, listed } from "../../words.ts";
 import type { Context, Operation, Scope } from "../operation.ts";
@@ -60,6 +61,15 @@ const settings = z.object({
   easeIn: z.number().min(0).max(10000).default(0).meta({ title: "Comes in over", unit: "frames", max: 24, step: 1 }),
   easeOut: z.number().min(0).max(10000).default(0).meta({ title: "Goes out over", unit: "frames", max: 24, step: 1 }),
   joins: playSettings.shape.joins.meta({ ...playSettings.shape.joins.meta(), when: { as: "pass" } }),
+  beside: z
+    .string()
+    .default("")
+    .meta({
+      title: "Beside",
+      widget: "band",
+      when: { as: "pass" },
+      help: "Bands of one row cross over where they overlap.",
+    }),
   mirrored: z.boolean().default(false).meta({ title: "Mirrored", help: "Left and right exchanged." }),
   ...mirrorIfWished,
   plants: z.boolean().default(false).meta({ title: "Feet planted", help: "Where feet are slow and low they are held, as by Plant." }),
@@ -175,7 +185,17 @@ function asPass(shot: Shot, action: Action, told: PlaySettings, s: Settings): Sh
     settings: { ...told, action: id },
     range: { start, end, easeIn: Math.min(s.easeIn, most), easeOut: Math.min(s.easeOut, most) },
   };
-  return { ...carrying, passes: [...carrying.passes, pass] };
+  const stacked = { ...carrying, passes: [...carrying.passes, pass] };
+  return s.beside === "" ? stacked : besideBand(shot, stacked, pass.id, s.beside);
+}
+
+/** A new band put into the row of another. */
+function besideBand(before: Shot, shot: Shot, id: string, beside: string): Shot {
+  const other = shot.passes.find((pass) => pass.id === beside && pass.kind === playPass.id);
+  if (!other) throw new KneaderError("not-found", `Lay action: the shot has no band "${beside}".`, "Lay it in a row of its own.");
+  const row = String(other.settings.row || `row-${beside}`);
+  const passes = shot.passes.map((pass) => (pass.id === id || pass === other ? { ...pass, settings: { ...pass.settings, row } } : pass));
+  return crossed(before, { ...shot, passes }, id);
 }
 
 async function asKeys(shot: Shot, scope: Scope, clip: Clip, told: PlaySettings, s: Settings, context: Context): Promise<Shot> {

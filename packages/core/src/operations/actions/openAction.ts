@@ -67,7 +67,10 @@ export const closeAction: Operation<Record<string, never>> = {
   title: "Close action",
   group: "Actions",
   help: "Puts an opened action back with the keys it has now: all passes that play it play them.",
-  guide: { use: "Ends what Open action began: one change, everywhere it plays.", watch: "Keys before its first frame and after its last are cut off." },
+  guide: {
+    use: "Ends what Open action began: one change, everywhere it plays.",
+    watch: "Keys before its first frame and after its last are cut off.",
+  },
   words: "put back update apply edit played uses instances",
   needs: ["an opened action"],
   leaves: ["controls", "range", "layer"],

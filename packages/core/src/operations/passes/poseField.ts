@@ -1,5 +1,5 @@
 import type { z } from "zod";
-import { matchClip } from "../../actions/matchClip.ts";
+import { fitClip } from "../../actions/fitClip.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import type { Clip } from "../../model/clip.ts";
@@ -92,9 +92,10 @@ export function poseOfFrame(shot: Shot, frame: number): Record<ChannelKey, numbe
   return values;
 }
 
-/** The pose of a clip at a time of it (frames from its start), for the channels that have a place in a rig. Errors: `no-match`. */
+/** The pose of a clip at a time of it (frames from its start), fitted to a rig. Errors: `no-match`. */
 export function poseOfClip(clip: Clip, { rig }: Pick<Shot, "rig">, time: number): Record<ChannelKey, number> {
-  const values = Object.fromEntries([...matchClip(clip, rig).matched].map(([from, to]) => [to, sampleCurve(clip.curves[from], time) + 0]));
+  const fitted = fitClip(clip, rig).clip.curves;
+  const values = Object.fromEntries(Object.entries(fitted).map(([key, curve]) => [key, sampleCurve(curve, time) + 0]));
   if (Object.keys(values).length === 0)
     throw new KneaderError("no-match", "None of its controls is in this rig.", "Choose an action of this figure.");
   return values;

@@ -1,10 +1,11 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
-import { activePasses, BASE, countKeys, makePass, type PassKind, passKind, passKinds } from "@kneader/core";
+import { activePasses, BASE, countKeys, makePass, type PassKind, passKind, passKinds, playPass } from "@kneader/core";
 import { Button, Dropdown } from "antd";
 import { Plus } from "lucide-react";
 import { memo, useCallback, useMemo, useState } from "react";
 import { addPass, movePass } from "../../edits.ts";
+import { useDrawer } from "../../drawer/drawerStore.ts";
 import { useReadOnly, useShownList, useShownPart } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
 import { useWork } from "../../work/workStore.ts";
@@ -113,6 +114,11 @@ function makeOf(id: string): void {
   if (!kind) return;
   if (kind.reads === "keys") addPass(kind.id);
   else {
+    if (kind.id === playPass.id) {
+      useWork.getState().close();
+      useDrawer.setState({ isOpen: true });
+      return;
+    }
     // With another pass of the kind chosen the operation would shape that one.
     useSelection.getState().setLayer(BASE);
     useWork.getState().open(kind.madeBy);

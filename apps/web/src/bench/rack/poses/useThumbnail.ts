@@ -21,7 +21,7 @@ function later<T>(work: () => T): Promise<T> {
 const SETTLED = 150;
 
 /** A small picture of the figure at a frame; the one before stays until the new one is drawn, which waits for the end of a drag. */
-export function useThumbnail(shot: Shot, frame: number, width: number, height: number): string | null {
+export function useThumbnail(shot: Shot, frame: number, width: number, height: number, settled = SETTLED): string | null {
   const [picture, setPicture] = useState<string | null>(null);
   const held = usePointerHeld((state) => state.held);
   useEffect(() => {
@@ -35,11 +35,11 @@ export function useThumbnail(shot: Shot, frame: number, width: number, height: n
       await prepareFigure(shot);
       const drawn = await later(() => (wanted ? drawPicture(shot, frame, width, height) : null));
       if (wanted && drawn) setPicture(drawn);
-    }, SETTLED);
+    }, settled);
     return () => {
       wanted = false;
       clearTimeout(timer);
     };
-  }, [shot, frame, width, height, held]);
+  }, [shot, frame, width, height, held, settled]);
   return picture;
 }

@@ -1,0 +1,67 @@
+import { useLayoutEffect, useRef, useState } from "react";
+import { createPortal } from "react-dom";
+import { ActionPicture } from "../../pantry/ActionPicture.tsx";
+import { useTimeAxis, xOf } from "../timeAxis.ts";
+import { type Dragged, useLayDrag } from "./layDrag.ts";
+
+const words = {
+  replace: "As keys, in place of what is there",
+  merge: "As keys, beside those there are",
+  insert: "As keys; later ones make room",
+  pass: "As a pass that plays it",
+} as const;
+
+/** What an action that is dragged over the trays would take: its span with its poses, pale, and in words what it would do. */
+export function LaySpan() {
+  const dragged = useLayDrag((state) => state.dragged);
+  return dragged ? (
+    <>
+      {dragged.over && <Span {...dragged} over={dragged.over} />}
+      {createPortal(<Tip {...dragged} />, document.body)}
+    </>
+  ) : null;
+}
+
+function Span({ action, over }: Dragged & { over: NonNullable<Dragged["over"]> }) {
+  const axis = useTimeAxis();
+  const at = useRef<HTMLDivElement>(null);
+  const [left, setLeft] = useState(0);
+  useLayoutEffect(() => {
+    const rack = at.current?.parentElement;
+    const plot = rack?.querySelector(".ruler-plot");
+    if (rack && plot) setLeft(plot.getBoundingClientRect().left - rack.getBoundingClientRect().left);
+  }, []);
+  const [start, end] = [Math.max(0, xOf(axis, over.at)), Math.min(axis.width, xOf(axis, over.end))];
+  return (
+    <div ref={at} className={`lay-span ${over.as}`} style={{ left: left + start, width: Math.max(2, end - start) }} aria-hidden>
+      <ActionPicture action={action} />
+      <b className="mono">{over.at}</b>
+      {over.end > over.at && <b className="mono end">{Math.round(over.end * 100) / 100}</b>}
+    </div>
+  );
+}
+
+function Tip({ action, x, y, over, said }: Dragged) {
+  return (
+    <div
+      className="lay-tip"
+      role="status"
+      style={{ left: Math.min(x + 14, window.innerWidth - 330), top: Math.min(y + 16, window.innerHeight - 110) }}
+    >
+      <b>{action.card.name}</b>
+      {over ? (
+        <>
+          <span>
+            {over.beside ? "As a band beside this one" : words[over.as]}, frames {over.at}–{Math.round(over.end * 100) / 100}
+          </span>
+          {action.clip.length > 0 && (
+            <span>{over.carry ? "Carries on from where the figure stands (Alt: where it was saved)" : "Plays where it was saved"}</span>
+          )}
+          {said && <span className="lay-said">{said}</span>}
+        </>
+      ) : (
+        <span>Drop it on the ruler, the poses, the curves or the passes</span>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,139 @@
+import { type Action, type ActionCard, fitClip, operations, sayError, writeAction } from "@kneader/core";
+import { App as AntApp, Button, Dropdown, Input, Popconfirm, Select, Tag } from "antd";
+import { Download, History, Trash2 } from "lucide-react";
+import { useMemo } from "react";
+import { useNavigate } from "react-router";
+import { currentDocument, useDocuments } from "../bench/documents.ts";
+import { useWork } from "../bench/work/workStore.ts";
+import { download } from "../export/download.ts";
+import { pantry } from "../storage/pantry.ts";
+import { ActionPlayer } from "./ActionPlayer.tsx";
+import { sayAbout } from "./findCards.ts";
+import { throwAway } from "./pantryDeeds.ts";
+import { pantryChanged, useAction, useEarlier } from "./useActions.ts";
+
+/** The action at hand: played, labelled, matched with the open shot, laid. */
+export function ChosenAction({ id }: { id: string }) {
+  const action = useAction(id);
+  return action ? <Details action={action} /> : null;
+}
+
+function Details({ action }: { action: Action }) {
+  const { card } = action;
+  const { message } = AntApp.useApp();
+  const relabel = (change: Partial<ActionCard>) =>
+    void pantry.relabel({ ...card, ...change }).then(pantryChanged, (error: unknown) => message.error(sayError(error)));
+  return (
+    <aside className="panel pantry-details" aria-label={card.name}>
+      <ActionPlayer action={action} />
+      <div className="details-text">
+        <Input
+          key={card.name}
+          className="details-name"
+          variant="borderless"
+          aria-label="Name"
+          defaultValue={card.name}
+          onPressEnter={(event) => event.currentTarget.blur()}
+          onBlur={(event) => {
+            const name = event.currentTarget.value.trim();
+            if (name && name !== card.name) relabel({ name });
+          }}
+        />
+        <p className="quiet">
+          {sayAbout(card)} · {card.folder}
+        </p>
+        <Input.TextArea
+          key={card.notes}
+          aria-label="Notes"
+          placeholder="Notes"
+          variant="borderless"
+          autoSize
+          defaultValue={card.notes}
+          onBlur={(event) => event.currentTarget.value !== card.notes && relabel({ notes: event.currentTarget.value })}
+        />
+        <Select
+          mode="tags"
+          size="small"
+          aria-label="Tags"
+          placeholder="Tags"
+          value={[...card.tags]}
+          onChange={(tags: string[]) => relabel({ tags: tags.map((tag) => tag.trim()).filter(Boolean) })}
+        />
+        <Matching action={action} />
+        <Tools action={action} />
+      </div>
+    </aside>
+  );
+}
+
+/** How it fits the open shot, and the way to the card that lays it there. */
+function Matching({ action }: { action: Action }) {
+  const shot = useDocuments((state) => (state.current ? currentDocument() : null));
+  const navigate = useNavigate();
+  const fitted = useMemo(() => (shot ? fitClip(action.clip, shot.rig) : null), [action, shot]);
+  if (!shot || !fitted) return <p className="quiet">Open a shot on the bench to lay this on it.</p>;
+  const total = Object.keys(action.clip.curves).length;
+  const placed = total - fitted.unmatched.length;
+  const lay = () => {
+    navigate(`/shots/${shot.id}`);
+    useWork.getState().open(operations.layAction.id, { action, carry: action.clip.length > 0 });
+  };
+  return (
+    <>
+      <h3>
+        Fits {shot.name}{" "}
+        <Tag color={placed === total ? "green" : "gold"}>
+          {placed} of {total}
+        </Tag>
+      </h3>
+      <div className="match-bar">
+        <i style={{ width: `${(placed / total) * 100}%` }} />
+      </div>
+      {fitted.unmatched.length > 0 && (
+        <p className="quiet">
+          Without a place: {fitted.unmatched.slice(0, 4).join(", ")}
+          {fitted.unmatched.length > 4 ? ` and ${fitted.unmatched.length - 4} more` : ""}
+        </p>
+      )}
+      <Button type="primary" size="large" block onClick={lay}>
+        Lay it on {shot.name} …
+      </Button>
+    </>
+  );
+}
+
+function Tools({ action }: { action: Action }) {
+  const { card } = action;
+  const { message } = AntApp.useApp();
+  const earlier = useEarlier(card.id) ?? [];
+  const bringBack = async (n: number) => {
+    await pantry.put({ ...earlier[n], card: { ...earlier[n].card, id: card.id } });
+    await pantryChanged();
+    message.success(`"${card.name}" is as it was; the state before that is kept as well.`);
+  };
+  return (
+    <div className="details-tools">
+      <Button size="small" icon={<Download size={14} />} onClick={() => download(writeAction(action), `${card.name}.json`)}>
+        Save as file
+      </Button>
+      {earlier.length > 0 && (
+        <Dropdown
+          trigger={["click"]}
+          menu={{
+            items: earlier.map(({ card: { savedAt } }, n) => ({ key: String(n), label: `As saved ${new Date(savedAt).toLocaleString()}` })),
+            onClick: ({ key }) => void bringBack(Number(key)).catch((error: unknown) => message.error(sayError(error))),
+          }}
+        >
+          <Button size="small" icon={<History size={14} />}>
+            Earlier
+          </Button>
+        </Dropdown>
+      )}
+      <Popconfirm title={`Throw "${card.name}" away?`} okText="Throw away" onConfirm={() => throwAway([card])}>
+        <Button size="small" icon={<Trash2 size={14} />}>
+          Throw away
+        </Button>
+      </Popconfirm>
+    </div>
+  );
+}
