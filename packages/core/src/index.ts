@@ -1,6 +1,7 @@
 export { type Fitted, fitClip } from "./actions/fitClip.ts";
 export type { HandMap, Match, Pair } from "./actions/matchControls.ts";
 export { withAbout } from "./model/action.ts";
+export { upperBody } from "./actions/shape/halves.ts";
 export { skeletonOf } from "./actions/skeleton.ts";
 export { newestFirst, type Shelf } from "./actions/shelf.ts";
 export * from "./curve/curve.ts";

@@ -17,7 +17,7 @@ interface GridProps {
 }
 
 /** Least width of a tile, and the height of a row of them, in pixels. */
-const sizes = { large: { width: 230, height: 178 }, small: { width: 130, height: 132 } } as const;
+const sizes = { large: { width: 208, height: 178 }, small: { width: 130, height: 132 } } as const;
 
 /** Tiles in rows, of which only those in sight are there: thousands are as quick as ten. Arrows walk through them. */
 export function TileGrid({ cards, chosen, small = false, draggable = false, titleOf, onChoose, onOpen, onPress, onRemove }: GridProps) {

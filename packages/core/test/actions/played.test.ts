@@ -155,6 +155,12 @@ describe("an action played by a pass", () => {
     expect(c.x - b.x).toBeCloseTo("root.moveZ" in action.clip.curves ? Math.cos(radians) * x + Math.sin(radians) * z : x, 9);
   });
 
+  test("laid while another band is chosen it is laid on the figure", async () => {
+    const shot = await laidAsPass();
+    const { shot: after } = await run(layAction, shot, { action, at: 30, as: "pass" }, { layer: shot.passes[0].id });
+    expect(after.passes).toHaveLength(2);
+  });
+
   test("only the upper body is asked for where there is one; without, it is said", async () => {
     await expect(laidAsPass({ members: "upper" })).rejects.toThrow(/no upper body was found/);
   });

@@ -1,3 +1,4 @@
+import type { Action } from "@kneader/core";
 import { useLayoutEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import { ActionPicture } from "../../pantry/ActionPicture.tsx";
@@ -41,20 +42,18 @@ function Span({ action, over }: Dragged & { over: NonNullable<Dragged["over"]> }
   );
 }
 
+const travels = ({ clip }: Action) => clip.length > 0 && Object.keys(clip.curves).some((key) => /\.move[XZ]$/.test(key));
+
 function Tip({ action, x, y, over, said }: Dragged) {
   return (
-    <div
-      className="lay-tip"
-      role="status"
-      style={{ left: Math.min(x + 14, window.innerWidth - 330), top: Math.min(y + 16, window.innerHeight - 110) }}
-    >
+    <div className="lay-tip" role="status" style={{ left: Math.min(x + 14, window.innerWidth - 330), top: y > 220 ? y - 118 : y + 18 }}>
       <b>{action.card.name}</b>
       {over ? (
         <>
           <span>
             {over.beside ? "As a band beside this one" : words[over.as]}, frames {over.at}–{Math.round(over.end * 100) / 100}
           </span>
-          {action.clip.length > 0 && (
+          {travels(action) && (
             <span>{over.carry ? "Carries on from where the figure stands (Alt: where it was saved)" : "Plays where it was saved"}</span>
           )}
           {said && <span className="lay-said">{said}</span>}

@@ -43,8 +43,23 @@ const trays: readonly (readonly [selector: string, as: LayAs])[] = [
   [".detail", "merge"],
 ];
 
+/** A row of bands and where it is on the screen. */
+interface BandRow {
+  readonly pass: string;
+  readonly top: number;
+  readonly bottom: number;
+}
+
+/** Rows as they are before the drag: what is tried puts a row of its own among them, which must not move the aim. */
+function bandRows(): BandRow[] {
+  return [...document.querySelectorAll<HTMLElement>("[data-band-row]")].map((element) => {
+    const { top, bottom } = (element.closest(".tray") as HTMLElement).getBoundingClientRect();
+    return { pass: element.dataset.bandRow as string, top, bottom };
+  });
+}
+
 /** Where an action lies under the pointer: which tray, at which frame. */
-function placeAt(action: Action, shot: Shot, event: PointerEvent): Dragged["over"] {
+function placeAt(action: Action, shot: Shot, rows: readonly BandRow[], event: PointerEvent): Dragged["over"] {
   const under = document.elementFromPoint(event.clientX, event.clientY);
   const found = under && trays.find(([selector]) => under.closest(selector));
   const plot = document.querySelector(".ruler-plot")?.getBoundingClientRect();
@@ -56,8 +71,8 @@ function placeAt(action: Action, shot: Shot, event: PointerEvent): Dragged["over
     .sort((a, b) => a.off - b.off)[0];
   const at = near && near.off < SNAP ? near.frame : free;
   const end = at + action.clip.length * (framesPerSecond(shot.rate) / framesPerSecond(action.clip.rate));
-  const row = under.closest<HTMLElement>("[data-band-row]")?.dataset.bandRow ?? null;
-  return { as: found[1], at, end, carry: !event.altKey, beside: found[1] === "pass" ? row : null };
+  const row = rows.find(({ top, bottom }) => event.clientY >= top && event.clientY < bottom);
+  return { as: found[1], at, end, carry: !event.altKey, beside: found[1] === "pass" ? (row?.pass ?? null) : null };
 }
 
 function snapsOf(shot: Shot): number[] {
@@ -78,6 +93,7 @@ const settingsFor = (action: Action, over: NonNullable<Dragged["over"]>) =>
 export function dragAction(action: Action, { clientX, clientY }: { clientX: number; clientY: number }): void {
   const shot = currentDocument();
   if (!shot) return;
+  const rows = bandRows();
   let over: Dragged["over"] = null;
   let asked = 0;
   let moved = false;
@@ -104,7 +120,7 @@ export function dragAction(action: Action, { clientX, clientY }: { clientX: numb
     move(event) {
       if (!moved && Math.hypot(event.clientX - clientX, event.clientY - clientY) < 4) return;
       moved = true;
-      const next = placeAt(action, shot, event);
+      const next = placeAt(action, shot, rows, event);
       const isSame = next && over && next.at === over.at && next.as === over.as && next.carry === over.carry && next.beside === over.beside;
       const said = isSame ? (useLayDrag.getState().dragged?.said ?? "") : "";
       useLayDrag.setState({ dragged: { action, x: event.clientX, y: event.clientY, over: next, said } });

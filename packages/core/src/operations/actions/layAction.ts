@@ -10,6 +10,7 @@ import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, controlById, splitChannelKey } from "../../model/rig.ts";
 import { BASE, type FrameRange, layerCurves, type Pass, type Shot } from "../../model/shot.ts";
 import { crossed } from "../../passes/rows.ts";
+import { passKind } from "../../passes/kinds.ts";
 import { playedCurves, playPass, type PlaySettings, playSettings, playedSpan, stretchOf } from "../../passes/play.ts";
 import { countedWord, listed } from "../../words.ts";
 import type { Context, Operation, Scope } from "../operation.ts";
@@ -92,7 +93,8 @@ export const layAction: Operation<Settings> = {
   leaves: ["range"],
   settings,
   situation: ({ frame, scope }) => ({ at: frame, ...(scope.layer === BASE ? {} : { as: "replace" as const }) }),
-  async run(shot, scope, s, context) {
+  async run(shot, given, s, context) {
+    const scope = ontoKeys(shot, given);
     const action = s.action as Action;
     const fitted = fitAction(shot, action, s);
     const said = sayFit(shot, action, fitted);
@@ -131,6 +133,12 @@ export const layAction: Operation<Settings> = {
     });
   },
 };
+
+/** Where a pass that is worked out, or a constraint, is chosen, base motion is meant: those take no keys of the figure. */
+function ontoKeys(shot: Shot, scope: Scope): Scope {
+  const pass = shot.passes.find(({ id }) => id === scope.layer);
+  return pass && passKind(pass.kind)?.reads === "keys" ? scope : { ...scope, layer: BASE };
+}
 
 const round = (frame: number) => Math.round(frame * 100) / 100;
 

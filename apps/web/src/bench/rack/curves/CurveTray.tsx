@@ -4,6 +4,7 @@ import {
   computedKind,
   controlById,
   layerCurves,
+  playPass,
   ownControl,
   pickedCount,
   splitChannelKey,
@@ -166,6 +167,8 @@ function sayEmpty(shot: Shot, layer: string, hidden: boolean): string {
   const pass = shot.passes.find(({ id }) => id === layer);
   if (hidden) return "The curves of what is picked are hidden. Show all from the filter at the left.";
   if (!pass) return "Never keyed. Drag the figure, type a value in the list, or key it as it stands with K.";
+  if (pass.kind === playPass.id)
+    return "This pass plays an action as one thing. Drag its band, or open the action from its menu to change its keys.";
   if (computedKind(pass.kind))
     return "This pass is worked out. Its settings can be keyed: unfold them at the left, or press its sliders above.";
   return "This pass has no keys here yet. Drag the figure, type a value in the list, or key the picked controls with K.";

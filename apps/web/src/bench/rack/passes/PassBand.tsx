@@ -5,6 +5,7 @@ import {
   type Pass,
   type PassRange,
   passKind,
+  playPass,
   sampleCurve,
   setKey,
   type Shot,
@@ -16,6 +17,8 @@ import { useMemo, useState } from "react";
 import { changePass } from "../../edits.ts";
 import { NumberField } from "../../NumberField.tsx";
 import { dragBand, type Grip } from "./dragBand.ts";
+import { dragPlay } from "./dragPlay.ts";
+import { PlayLabel } from "./PlayLabel.tsx";
 import { addWeightKey, dragWeight, WeightKeys, weightedPass } from "./WeightKeys.tsx";
 import { useShownPart } from "../../documents.ts";
 import { useTimeAxis, xOf } from "../../timeAxis.ts";
@@ -40,6 +43,7 @@ export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandP
   const range = useMemo(() => bandRange(pass, whole), [pass, whole]);
   const left = xOf(axis, range.start);
   const width = Math.max(4, xOf(axis, range.end) - left);
+  const plays = pass.kind === playPass.id;
   const [typed, setTyped] = useState<number | null>(null);
   const ticks = useMemo(() => markedFrames(pass, range, rig), [pass, range, rig]);
 
@@ -60,6 +64,7 @@ export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandP
     if (!editable || event.button !== 0) return;
     event.stopPropagation();
     if (grip === "weight") dragWeight(weightedPass(pass), event, [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY]);
+    else if (plays && (grip === "start" || grip === "end" || grip === "whole")) dragPlay(pass, grip, event);
     else dragBand(pass, range, grip, event);
   };
   const ease = (frames: number) => Math.max(0, (frames / Math.max(1e-6, range.end - range.start)) * width);
@@ -113,10 +118,12 @@ export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandP
               <WeightKeys of={weightedPass(pass)} left={left} height={HEIGHT} most={MOST} onOpen={setTyped} />
             )}
             <rect className="band-end" x={0} y={0} width={6} height={HEIGHT} onPointerDown={drag("start")}>
-              <title>Drag: where the pass starts</title>
+              <title>{plays ? "Drag: its first frame; with Alt quicker or slower" : "Drag: where the pass starts"}</title>
             </rect>
             <rect className="band-end" x={width - 6} y={0} width={6} height={HEIGHT} onPointerDown={drag("end")}>
-              <title>Drag: where the pass ends</title>
+              <title>
+                {plays ? "Drag: its last frame; with Alt quicker or slower, with Shift more rounds" : "Drag: where the pass ends"}
+              </title>
             </rect>
             {pass.range && pass.kind !== warpPass.id && (
               <>
@@ -142,6 +149,7 @@ export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandP
             )}
           </>
         )}
+        {plays && <PlayLabel pass={pass} left={left} width={width} height={HEIGHT} />}
       </svg>
     </>
   );

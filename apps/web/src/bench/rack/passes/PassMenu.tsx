@@ -8,7 +8,11 @@ import {
   operations,
   type Pass,
   passKind,
+  playedAction,
+  playPass,
   sayError,
+  splitChannelKey,
+  upperBody,
   type Shot,
 } from "@kneader/core";
 import { App as AntApp, Dropdown, type MenuProps } from "antd";
@@ -132,12 +136,37 @@ function entriesFor(shot: Shot, pass: Pass): Entry[] {
           ],
         ] satisfies Entry[])
       : []),
+    ...(pass.kind === playPass.id
+      ? ([
+          ["How it plays …", open(operations.playBand)],
+          ["Only the upper body", halfOf(shot, pass, "upper")],
+          ["Only legs, hips and tail", halfOf(shot, pass, "lower")],
+          ["All that it moves", halfOf(shot, pass, "all")],
+          ["Open its action, for all its uses …", open(operations.openAction)],
+          ["Give it an action of its own …", open(operations.ownAction)],
+          ["Turn it into keys …", open(operations.playToKeys)],
+          ...(String(pass.settings.row ?? "") !== ""
+            ? ([["Into a row of its own", () => performOrTell(operations.changeBand, { pass: pass.id, to: { row: "" } })]] as Entry[])
+            : []),
+        ] as Entry[])
+      : []),
+    ...(pass.settings.opens !== undefined ? ([["Close the action, changed everywhere …", open(operations.closeAction)]] as Entry[]) : []),
     ["Bake this pass …", open(operations.bakePasses, { which: "chosen" })],
     [
       someEmpty.length > 0 ? `Remove ${someEmpty.length} empty` : "Remove empty passes",
       someEmpty.length > 0 ? edit({ do: "remove-empty" }) : null,
     ],
   ];
+}
+
+/** What a band plays on: a half of the body, or all that its action moves. */
+function halfOf(shot: Shot, pass: Pass, half: "upper" | "lower" | "all"): (() => void) | null {
+  const action = playedAction(shot, pass);
+  const upper = upperBody(shot.rig);
+  if (!action || (!upper && half !== "all")) return null;
+  const isMeant = (key: string) => half === "all" || upper?.has(splitChannelKey(key).control) === (half === "upper");
+  const members = Object.keys(action.clip.curves).filter(isMeant);
+  return members.length > 0 ? () => performOrTell(operations.changeBand, { pass: pass.id, to: { members } }) : null;
 }
 
 function colourEntry(pass: Pass, colour: MarkColour | null): Entry {

@@ -1,7 +1,18 @@
 import { useSortable } from "@dnd-kit/sortable";
-import { constantCurve, countedWord, countKeys, type Pass, passKind, sampleCurve, setKey, type Shot, strangeMembers } from "@kneader/core";
+import {
+  constantCurve,
+  countedWord,
+  countKeys,
+  type Pass,
+  passKind,
+  playPass,
+  sampleCurve,
+  setKey,
+  type Shot,
+  strangeMembers,
+} from "@kneader/core";
 import { Lock } from "lucide-react";
-import { memo, useMemo, useState } from "react";
+import { memo, type ReactNode, useMemo, useState } from "react";
 import { useRestingFrame } from "../../clock.ts";
 import { useReadOnly, useShownPart } from "../../documents.ts";
 import { changePass, movePass } from "../../edits.ts";
@@ -20,12 +31,16 @@ interface PassRowProps {
   /** It is on, and no other plays alone. */
   plays: boolean;
   onMenu(place: PassMenuPlace): void;
+  /** Under which pass the row is sorted; left out: its own. */
+  sortAs?: string;
+  /** Bands beside its own. */
+  children?: ReactNode;
 }
 
 /** One pass: name, switches, weight, and its band over time. */
-export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: PassRowProps) {
+export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu, sortAs, children }: PassRowProps) {
   const readOnly = useReadOnly();
-  const { listeners, setNodeRef, transform } = useSortable({ id: pass.id, disabled: readOnly });
+  const { listeners, setNodeRef, transform } = useSortable({ id: sortAs ?? pass.id, disabled: readOnly });
   const [naming, setNaming] = useState(false);
   const frame = useRestingFrame();
   const weight = Math.round(sampleCurve(pass.weight, frame) * 100);
@@ -96,7 +111,10 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu }: Pa
           </>
         }
       >
-        <PassBand pass={pass} chosen={chosen} onChoose={choose} editable />
+        {children}
+        <span data-band-row={pass.kind === playPass.id ? pass.id : undefined} className="band-row">
+          <PassBand pass={pass} chosen={chosen} onChoose={choose} editable />
+        </span>
         <PassTools id={pass.id} name={pass.name} kind={pass.kind} disabled={readOnly} onMenu={onMenu} />
       </TrayRow>
     </div>

@@ -1,6 +1,17 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
-import { activePasses, BASE, countKeys, makePass, type PassKind, passKind, passKinds, playPass } from "@kneader/core";
+import {
+  activePasses,
+  BASE,
+  bandsBeside,
+  countKeys,
+  makePass,
+  type PassKind,
+  passKind,
+  passKinds,
+  playPass,
+  type Shot,
+} from "@kneader/core";
 import { Button, Dropdown } from "antd";
 import { Plus } from "lucide-react";
 import { memo, useCallback, useMemo, useState } from "react";
@@ -30,7 +41,11 @@ export function PassTray() {
   const [menu, setMenu] = useState<PassMenuPlace | null>(null);
   const [words, setWords] = useState("");
   const searched = stack.length > MANY;
-  const ids = useMemo(() => stack.filter((_, i) => !searched || matchesWords(texts[i], words)).reverse(), [stack, texts, searched, words]);
+  const leads = useShownList(leadsOf);
+  const ids = useMemo(
+    () => stack.filter((id, i) => leads[i] === id && (!searched || matchesWords(texts[i], words))).reverse(),
+    [stack, leads, texts, searched, words],
+  );
   const closeMenu = useCallback(() => setMenu(null), []);
   const reorder = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
@@ -83,12 +98,36 @@ export function PassTray() {
   );
 }
 
-/** A row that follows its pass. */
+/** By pass, the topmost of the bands that share its row: the row is listed where that one stands. */
+function leadsOf(shot: Shot): string[] {
+  return shot.passes.map(({ id }) => {
+    const beside = bandsBeside(shot, id);
+    return beside.length < 2 ? id : (shot.passes.findLast((pass) => beside.includes(pass))?.id ?? id);
+  });
+}
+
+/** A row that follows its pass; of a row of bands, the chosen one's, with the others beside it. */
 function ListedPass({ id, onMenu }: { id: string; onMenu(place: PassMenuPlace): void }) {
+  const besides = useShownList((shot) => bandsBeside(shot, id).map((pass) => pass.id));
+  const layer = useSelection((state) => state.layer);
+  const shown = besides.includes(layer) ? layer : id;
+  const pass = useShownPart((shot) => shot.passes.find((one) => one.id === shown));
+  const plays = useShownPart((shot) => activePasses(shot).some((one) => one.id === shown));
+  if (!pass) return null;
+  return (
+    <PassRow pass={pass} chosen={layer === shown} plays={plays} onMenu={onMenu} sortAs={id}>
+      {besides
+        .filter((one) => one !== shown)
+        .map((one) => (
+          <BesideBand key={one} id={one} />
+        ))}
+    </PassRow>
+  );
+}
+
+function BesideBand({ id }: { id: string }) {
   const pass = useShownPart((shot) => shot.passes.find((one) => one.id === id));
-  const plays = useShownPart((shot) => activePasses(shot).some((one) => one.id === id));
-  const chosen = useSelection((state) => state.layer === id);
-  return pass ? <PassRow pass={pass} chosen={chosen} plays={plays} onMenu={onMenu} /> : null;
+  return pass ? <PassBand pass={pass} chosen={false} onChoose={() => useSelection.getState().setLayer(id)} editable /> : null;
 }
 
 const AddPass = memo(function AddPass({ disabled }: { disabled: boolean }) {
