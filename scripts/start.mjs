@@ -4,9 +4,13 @@ import { buildApplication, installPackages, root } from "./setup.mjs";
 
 installPackages();
 buildApplication();
-const server = spawn(process.execPath, ["--conditions=kneader-source", "--import", "tsx", "apps/server/src/main.ts"], {
-  cwd: root,
-  stdio: "inherit",
-});
+const server = spawn(
+  process.execPath,
+  ["--conditions=kneader-source", "--import", "tsx", "apps/server/src/main.ts", ...process.argv.slice(2)],
+  {
+    cwd: root,
+    stdio: "inherit",
+  },
+);
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.kill(signal));
 server.on("exit", (code) => process.exit(code ?? 0));

@@ -9,13 +9,15 @@ function isOwn(host: string | undefined): boolean {
 
 /**
  * Answers only to who asks for this machine by a loopback name: a page from elsewhere whose name was made to point
- * here is no page of ours.
+ * here is no page of ours. Open beyond this machine, whatever name it is asked by must be that of the page too.
  */
-export function answerOwnHostOnly(server: FastifyInstance): void {
+export function answerOwnHostOnly(server: FastifyInstance, open = false): void {
   server.addHook("onRequest", async (request, reply) => {
     const { host, origin } = request.headers;
     const from = origin === undefined || origin === "null" ? undefined : origin.replace(/^https?:\/\//i, "");
     if (isOwn(host) && (from === undefined || isOwn(from))) return;
+    // Open beyond this machine it is asked by other names; a page from elsewhere is still none of ours.
+    if (open && host !== undefined && (from === undefined || from === host)) return;
     await reply
       .code(421)
       .type("application/problem+json")

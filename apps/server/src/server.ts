@@ -3,9 +3,18 @@ import helmet from "@fastify/helmet";
 import serveStatic from "@fastify/static";
 import fastify, { type FastifyInstance } from "fastify";
 import { answerOwnHostOnly } from "./ownHost.ts";
+import type { ShelfFolder } from "./shelf/shelfFolder.ts";
+import { type Access, shelfRoutes } from "./shelf/shelfRoutes.ts";
+
+/** A shelf that the server shares. */
+export interface Sharing extends Access {
+  readonly shelf: ShelfFolder;
+  /** It answers beyond this machine. */
+  readonly open: boolean;
+}
 
 /** The server of the built application: files, safe headers, and one page for every route of it. */
-export async function buildServer(dist: string): Promise<FastifyInstance> {
+export async function buildServer(dist: string, sharing?: Sharing): Promise<FastifyInstance> {
   const server = fastify({
     bodyLimit: 1024 * 1024,
     // Connections that are opened and left are closed.
@@ -14,7 +23,7 @@ export async function buildServer(dist: string): Promise<FastifyInstance> {
     keepAliveTimeout: 10_000,
     http: { headersTimeout: 10_000 },
   });
-  answerOwnHostOnly(server);
+  answerOwnHostOnly(server, sharing?.open ?? false);
   await server.register(compress, { encodings: ["br", "gzip"], threshold: 1024 });
   await server.register(helmet, {
     // Plain http on this machine: nothing may be turned into https.
@@ -42,6 +51,7 @@ export async function buildServer(dist: string): Promise<FastifyInstance> {
     setHeaders: (reply, path) => void reply.header("cache-control", cacheFor(path.slice(dist.length))),
   });
   server.get("/api/health", () => ({ ok: true }));
+  if (sharing) await server.register(shelfRoutes, { ...sharing, prefix: "/api/shelf" });
   server.setNotFoundHandler((request, reply) => {
     const wantsPage = request.method === "GET" && !request.url.startsWith("/api/") && !/\.[a-z0-9]+$/i.test(request.url.split("?")[0]);
     if (wantsPage) return reply.type("text/html").sendFile("index.html");
