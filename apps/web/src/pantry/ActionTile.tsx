@@ -1,11 +1,13 @@
 import type { Action, ActionCard } from "@kneader/core";
 import { framesPerSecond } from "@kneader/core";
 import { useDraggable } from "@dnd-kit/core";
+import { Users } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useThumbnail } from "../bench/rack/poses/useThumbnail.ts";
 import { ActionPicture } from "./ActionPicture.tsx";
 import { actionShot } from "./actionShot.ts";
 import { sayAbout } from "./findCards.ts";
+import { isShared } from "../storage/sharedShelf.ts";
 import { useAction } from "./useActions.ts";
 
 interface TileProps {
@@ -48,7 +50,9 @@ export function ActionTile({ card, chosen, small = false, draggable = false, tit
         : { onPointerDown: (event: React.PointerEvent) => event.button === 0 && action && onPress?.(event, action) })}
     >
       {over && action && action.clip.length > 0 ? <Moving action={action} /> : <ActionPicture action={action} />}
-      <span className="action-name">{card.name}</span>
+      <span className="action-name">
+        {isShared(card.id) && <Users size={12} aria-label="shared" />} {card.name}
+      </span>
       <span className="quiet">{sayAbout(card)}</span>
     </button>
   );

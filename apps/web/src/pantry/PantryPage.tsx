@@ -11,6 +11,8 @@ import { ChosenMany } from "./ChosenMany.tsx";
 import { type CardOrder, findCards } from "./findCards.ts";
 import { moveCards, throwAway } from "./pantryDeeds.ts";
 import { PantrySide } from "./PantrySide.tsx";
+import { SharedConflict } from "./SharedConflict.tsx";
+import { useSharedShelf } from "./SharedLock.tsx";
 import { TileGrid } from "./TileGrid.tsx";
 import { useCards } from "./useActions.ts";
 import "./pantry.css";
@@ -18,6 +20,7 @@ import "./pantry.css";
 /** Saved actions and poses: find, look, put in order, lay. */
 export function PantryPage() {
   const cards = useCards();
+  useSharedShelf();
   const { message } = AntApp.useApp();
   const [words, setWords] = useState("");
   const [folder, setFolder] = useState<string | null>(null);
@@ -122,6 +125,7 @@ export function PantryPage() {
           )}
         </main>
       </DndContext>
+      <SharedConflict />
     </div>
   );
 }

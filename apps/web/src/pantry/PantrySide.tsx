@@ -1,10 +1,12 @@
 import { useDroppable } from "@dnd-kit/core";
 import type { ActionCard } from "@kneader/core";
 import { App as AntApp, Button, Dropdown, Input, Tag } from "antd";
-import { FolderPlus } from "lucide-react";
+import { FolderPlus, Users } from "lucide-react";
 import { useMemo, useState } from "react";
 import { sayError } from "@kneader/core";
+import { SHARED } from "../storage/sharedShelf.ts";
 import { type FolderLine, folderLines } from "./findCards.ts";
+import { SharedLock } from "./SharedLock.tsx";
 import { renameFolder } from "./pantryDeeds.ts";
 
 interface PantrySideProps {
@@ -29,7 +31,7 @@ export function PantrySide({ cards, folder, tag, onFolder, onTag }: PantrySidePr
   return (
     <aside className="panel pantry-side" aria-label="Folders and tags">
       <h1>Pantry</h1>
-      <p className="quiet">In this browser</p>
+      <SharedLock />
       <button
         type="button"
         className={folder === null ? "folder chosen" : "folder"}
@@ -110,7 +112,9 @@ function FolderButton({ line: { path, name, depth, count }, chosen, onClick }: {
         onClick={onClick}
         onDoubleClick={() => setRenaming(true)}
       >
-        <span>{name}</span>
+        <span>
+          {path === SHARED && <Users size={12} aria-hidden />} {name}
+        </span>
         <span className="mono">{count}</span>
       </button>
     </Dropdown>

@@ -1,5 +1,6 @@
-import { type Action, type ActionCard, writeAction } from "@kneader/core";
+import { type Action, type ActionCard, freshId, writeAction } from "@kneader/core";
 import { download } from "../export/download.ts";
+import { isShared, isSharedFolder } from "../storage/sharedShelf.ts";
 import { pantry } from "../storage/pantry.ts";
 import { isWithin } from "./findCards.ts";
 import { pantryChanged } from "./useActions.ts";
@@ -10,9 +11,20 @@ async function changeCards(cards: readonly ActionCard[], change: (card: ActionCa
   await pantryChanged();
 }
 
-/** Put actions into a folder. */
-export const moveCards = (cards: readonly ActionCard[], folder: string): Promise<void> =>
-  changeCards(cards, (card) => ({ ...card, folder }));
+/** Put actions into a folder; into one of the other shelf, a copy. */
+export async function moveCards(cards: readonly ActionCard[], folder: string): Promise<void> {
+  for (const card of cards) {
+    if (isShared(card.id) === isSharedFolder(folder)) await pantry.relabel({ ...card, folder });
+    else await copyTo(card, folder);
+  }
+  await pantryChanged();
+}
+
+/** From one shelf to the other an action is copied: where it was it stays. */
+async function copyTo({ id }: ActionCard, folder: string): Promise<void> {
+  const action = await pantry.get(id);
+  if (action) await pantry.put({ ...action, card: { ...action.card, id: freshId("action"), folder } });
+}
 
 /** Give actions a tag more. */
 export const tagCards = (cards: readonly ActionCard[], tag: string): Promise<void> =>

@@ -1,18 +1,33 @@
-import type { Shelf } from "@kneader/core";
+import { newestFirst, type Shelf } from "@kneader/core";
 import { demoActions } from "@kneader/demo";
 import { browserShelf } from "./browserShelf.ts";
+import { getShared, isShared, isSharedFolder, lookAtShared, postShared, putShared, removeShared, sharedCards } from "./sharedShelf.ts";
 import { actionStore, cardStore, earlierStore, preferencesStore } from "./stores.ts";
 
-const shelf = browserShelf(actionStore, cardStore, earlierStore);
+const own = browserShelf(actionStore, cardStore, earlierStore);
+let looked: Promise<unknown> | null = null;
 
-/** The pantry of this browser; the demo's actions are put there once. */
+/** The pantry: what is in this browser, where the demo's actions are put once, and the shared shelf where there is one. */
 export const pantry: Shelf = {
-  ...shelf,
   async list() {
     if (!(await preferencesStore.getItem("pantry-filled"))) {
-      for (const action of demoActions()) await shelf.put(action);
+      for (const action of demoActions()) await own.put(action);
       await preferencesStore.setItem("pantry-filled", true);
     }
-    return shelf.list();
+    looked ??= lookAtShared();
+    const [cards] = await Promise.all([own.list(), looked]);
+    return newestFirst([...cards, ...sharedCards()]);
   },
+  get: (id) => (isShared(id) ? getShared(id) : own.get(id)),
+  put(action) {
+    if (isShared(action.card.id)) return putShared(action);
+    return isSharedFolder(action.card.folder) ? postShared(action) : own.put(action);
+  },
+  async relabel(card) {
+    if (!isShared(card.id)) return own.relabel(card);
+    const action = await getShared(card.id);
+    if (action) await putShared({ card, clip: action.clip });
+  },
+  earlier: async (id) => (isShared(id) ? [] : own.earlier(id)),
+  remove: (id) => (isShared(id) ? removeShared(id) : own.remove(id)),
 };

@@ -4,6 +4,7 @@ import { Search, X } from "lucide-react";
 import { useMemo, useState } from "react";
 import { ActionPlayer } from "../../pantry/ActionPlayer.tsx";
 import { findCards, folderLines } from "../../pantry/findCards.ts";
+import { useSharedShelf } from "../../pantry/SharedLock.tsx";
 import { TileGrid } from "../../pantry/TileGrid.tsx";
 import { useAction, useCards } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
@@ -18,6 +19,7 @@ import "./drawer.css";
 /** The pantry on the bench: actions are dragged from it onto the trays, or opened in the card that lays them. */
 export function Drawer() {
   const cards = useCards();
+  useSharedShelf();
   const [words, setWords] = useState("");
   const [folder, setFolder] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string | null>(null);

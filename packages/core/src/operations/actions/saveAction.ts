@@ -9,9 +9,10 @@ import { emptyShot } from "../../model/shotFields.ts";
 import { playPass, playSettings } from "../../passes/play.ts";
 import { withSpan } from "../../passes/rows.ts";
 import { countedWord } from "../../words.ts";
-import { cutMotion } from "../hand/cutMotion.ts";
+
 import type { Context, Operation, Scope } from "../operation.ts";
 import { freshPass } from "../passes/computedPass.ts";
+import { cutKeys } from "../shared/cutKeys.ts";
 import { channelsMeant, report, scopeRange } from "../shared/scope.ts";
 import { fewestKeys } from "../spaces/fewestKeys.ts";
 import { liftKeys } from "../timing/liftKeys.ts";
@@ -160,7 +161,7 @@ async function thinned(shot: Shot, clip: Clip, s: Settings, context: Context): P
 
 /** The shot without the keys that were saved, and on wish with a pass that plays them. */
 function withoutSaved(shot: Shot, scope: Scope, action: Action, range: FrameRange, afterwards: "taken" | "played"): Shot {
-  const cut = cutMotion.run(shot, { ...scope, range }, { poses: [] }).shot;
+  const cut = cutKeys(shot, { ...scope, range }).shot;
   if (afterwards === "taken") return cut;
   const { shot: carrying, id } = withCarried(cut, action);
   const told = playSettings.parse({ action: id, start: range.start, to: action.clip.length });
