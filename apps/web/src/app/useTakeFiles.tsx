@@ -38,13 +38,13 @@ export function useTakeFiles(wanted: "any" | "actions" = "any"): (files: readonl
   return useCallback(
     async (files) => {
       let stopped = false;
-      const progress = async (done: number) => {
+      const progress = async (share: number) => {
         if (stopped) throw new Stopped();
         if (files.length < 2 && files[0].size < LARGE) return;
         notification.open({
           key: KEY,
-          title: files.length < 2 ? `Opening ${files[0].name}` : `Opening ${done + 1} of ${files.length}`,
-          description: <Progress percent={Math.round((100 * done) / files.length)} showInfo={false} aria-label="Opening files" />,
+          title: files.length < 2 ? `Opening ${files[0].name}` : `Opening ${files.length} files`,
+          description: <Progress percent={Math.round(100 * share)} showInfo={false} aria-label="Opening files" />,
           duration: false,
           placement: "bottomRight",
           role: "status",

@@ -1,9 +1,10 @@
 import { type Action, type ActionCard, fitClip, operations, sayError, writeAction } from "@kneader/core";
 import { App as AntApp, Button, Dropdown, Input, Popconfirm, Select, Tag } from "antd";
 import { Download, History, Trash2 } from "lucide-react";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { currentDocument, useDocuments } from "../bench/documents.ts";
+import { TakePose } from "../bench/drawer/TakePose.tsx";
 import { useWork } from "../bench/work/workStore.ts";
 import { download } from "../export/download.ts";
 import { pantry } from "../storage/pantry.ts";
@@ -21,11 +22,13 @@ export function ChosenAction({ id }: { id: string }) {
 function Details({ action }: { action: Action }) {
   const { card } = action;
   const { message } = AntApp.useApp();
+  const isOpen = useDocuments((state) => state.current !== null);
+  const [frame, setFrame] = useState(0);
   const relabel = (change: Partial<ActionCard>) =>
     void pantry.relabel({ ...card, ...change }).then(pantryChanged, (error: unknown) => message.error(sayError(error)));
   return (
     <aside className="panel pantry-details" aria-label={card.name}>
-      <ActionPlayer action={action} />
+      <ActionPlayer action={action} onFrame={setFrame} />
       <div className="details-text">
         <Input
           key={card.name}
@@ -60,6 +63,7 @@ function Details({ action }: { action: Action }) {
           onChange={(tags: string[]) => relabel({ tags: tags.map((tag) => tag.trim()).filter(Boolean) })}
         />
         <Matching action={action} />
+        {isOpen && <TakePose action={action} frame={frame} />}
         <Tools action={action} />
       </div>
     </aside>

@@ -28,6 +28,7 @@ export function PantryPage() {
   const [order, setOrder] = useState<CardOrder>("new");
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const file = useRef<HTMLInputElement>(null);
+  const tree = useRef<HTMLInputElement>(null);
   const all = cards ?? [];
   const shown = useMemo(() => findCards(all, { words, folder, tag, order }), [all, words, folder, tag, order]);
   const chosen = shown.filter(({ id }) => picked.has(id));
@@ -91,6 +92,22 @@ export function PantryPage() {
                   if (actions.length > 0) setPicked(new Set(actions));
                 }}
               />
+              <input
+                ref={tree}
+                type="file"
+                hidden
+                aria-label="Folder of actions"
+                // A folder with all that is in it, as browsers call it.
+                {...{ webkitdirectory: "" }}
+                onChange={async (event) => {
+                  const files = [...(event.target.files ?? [])].filter(({ name }) => /\.(json|bvh|glb|gltf|zip|bin)$/i.test(name));
+                  event.target.value = "";
+                  if (files.length > 0) await takeFiles(files);
+                }}
+              />
+              <Button title="All actions, BVH and glTF files in a folder" onClick={() => tree.current?.click()}>
+                Folder
+              </Button>
               <Button
                 icon={<FolderOpen size={15} />}
                 title="Actions, BVH and glTF files, or a zip of them"

@@ -1,19 +1,8 @@
-import {
-  type Action,
-  channelsMeant,
-  captureClip,
-  EVERYTHING,
-  formatOf,
-  freshId,
-  type Imported,
-  type NamedFile,
-  type ReadChoices,
-  readShot,
-  recognise,
-} from "@kneader/core";
+import { type Action, formatOf, type Imported, type NamedFile, type ReadChoices, readShot, recognise } from "@kneader/core";
 import { currentDocument } from "../bench/documents.ts";
 import { assets } from "../storage/kept.ts";
 import { saySaveError } from "../storage/shotRecords.ts";
+import { actionOfShot } from "./openActions.ts";
 import { type Chosen, chooseAnimations } from "./animationChoice.ts";
 
 /** What came of one file. */
@@ -77,15 +66,12 @@ async function withAsset({ shot, notes, asset }: Imported): Promise<Pick<Importe
 }
 
 function actionsOf(read: readonly Imported[], { animations }: Chosen, listed: readonly { name: string }[]): Action[] {
-  return read.map(({ shot }, n) => ({
-    card: {
-      id: freshId("action"),
+  return read.map(({ shot }, n) =>
+    actionOfShot(shot, {
       name: listed[animations[n]].name,
       notes: `From ${shot.asset?.name ?? "a file"}`,
-      tags: [],
       folder: "From files",
       savedAt: Date.now() + n,
-    },
-    clip: captureClip(shot, channelsMeant(shot, EVERYTHING), shot.range),
-  }));
+    }),
+  );
 }

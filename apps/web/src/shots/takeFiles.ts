@@ -1,7 +1,9 @@
 import { type Action, checkFileSize, readAction, sayError, type Shot } from "@kneader/core";
 import { shotDoor } from "../storage/kept.ts";
 import { pantry } from "../storage/pantry.ts";
+import { openActions } from "./openActions.ts";
 import { openCharacter } from "./openCharacter.ts";
+import { type Given, unpack } from "./unpack.ts";
 
 /** What came of files that were handed over. */
 export interface Taken {
@@ -25,11 +27,11 @@ const isData = (name: string) => /\.(bin|png|jpe?g|webp|ktx2)$/i.test(name);
 
 /**
  * Read files one after the other: shots and actions, whichever they are; a .gltf finds the files that came with it.
- * Where only `wanted` "actions" are, whatever is none is refused as such. `progress` hears how many are done and is awaited, so that the page stays alive; it may throw to stop.
+ * Where `wanted` are "actions", every animation of a file becomes one. `progress` hears the share that is done and is awaited, so that the page stays alive; it may throw to stop.
  */
 export async function takeFiles(
   files: readonly File[],
-  progress: (done: number) => Promise<void>,
+  progress: (share: number) => Promise<void>,
   wanted: "any" | "actions" = "any",
 ): Promise<Taken> {
   const shots: { shot: Shot; notes: readonly string[] }[] = [];
@@ -37,34 +39,48 @@ export async function takeFiles(
   const failed: { file: string; why: string }[] = [];
   let onto: Action | null = null;
   const besides = new Map<string, Uint8Array>();
-  const data = files.filter(({ name }) => isData(name));
-  const others = files.filter(({ name }) => !isData(name));
-  for (const file of data) if (others.length > 0) besides.set(file.name, new Uint8Array(await file.arrayBuffer()));
+  const given = await unpacked(files, failed);
+  const data = given.filter(({ name }) => isData(name));
+  const others = given.filter(({ name }) => !isData(name));
+  for (const file of data) if (others.length > 0) besides.set(file.name, await file.bytes());
   const beside = (path: string) => besides.get(decodeURIComponent(path).replace(/^\.\//, "")) ?? null;
   const lot = others.length > 0 ? others : data;
+  const keep = async (action: Action) => {
+    await pantry.put(action);
+    actions.push(action.card.id);
+  };
   for (const [n, file] of lot.entries()) {
-    await progress(n);
+    await progress(n / lot.length);
     try {
       checkFileSize(file.name, file.size);
-      const bytes = new Uint8Array(await file.arrayBuffer());
-      if (wanted === "actions" || isAction(file.name, bytes)) {
-        const action: Action = readAction(bytes);
-        await pantry.put(action);
-        actions.push(action.card.id);
-      } else {
+      const bytes = await file.bytes();
+      if (isAction(file.name, bytes) || (wanted === "actions" && /\.json$/i.test(file.name))) await keep(readAction(bytes));
+      else if (wanted === "actions")
+        for (const action of await openActions({ bytes, name: file.name, beside }, file.folder || "From files")) await keep(action);
+      else {
         const opened = await openCharacter({ bytes, name: file.name, beside });
         shots.push(...opened.shots);
         if (opened.isOnto) onto = opened.actions[0] ?? onto;
-        for (const action of opened.actions) {
-          await pantry.put(action);
-          actions.push(action.card.id);
-        }
+        for (const action of opened.actions) await keep(action);
       }
     } catch (error) {
       failed.push({ file: file.name, why: sayError(error) });
     }
   }
   return { shots, actions, onto, failed };
+}
+
+/** The files with those in zips in their place; a zip that cannot be read is told among what failed. */
+async function unpacked(files: readonly File[], failed: { file: string; why: string }[]): Promise<Given[]> {
+  const lots = await Promise.all(
+    files.map((file) =>
+      unpack(file).catch((error: unknown) => {
+        failed.push({ file: file.name, why: sayError(error) });
+        return [];
+      }),
+    ),
+  );
+  return lots.flat();
 }
 
 /** Keep a shot that is not opened now. */
