@@ -128,6 +128,8 @@ export async function drag(
 
 /** The shot on the bench, as its own file says. */
 export async function shotOf(page: Page): Promise<{
+  passes: { kind: string; members: string[] | null; settings: Record<string, unknown> }[];
+  actions: unknown[];
   base: Record<string, { times: number[]; values: number[]; kindOut: string | string[] }>;
   locked: string[];
   sets: { name: string; channels: string[] }[];
@@ -161,4 +163,15 @@ export async function stillPicture(part: Locator): Promise<Buffer> {
     })
     .toBe(true);
   return last;
+}
+
+/** Drag something over something else, so far from its left end, and hold it there. */
+export async function dragOver(page: Page, from: Locator, to: Locator, x: number): Promise<void> {
+  const [start, end] = [await from.first().boundingBox(), await to.first().boundingBox()];
+  if (!start || !end) throw new Error("nothing to drag");
+  await page.mouse.move(start.x + 30, start.y + 30);
+  await page.mouse.down();
+  await page.mouse.move(start.x + 50, start.y + 20, { steps: 2 });
+  const gutter = (await page.locator(".ruler-plot").boundingBox())?.x ?? end.x;
+  await page.mouse.move(Math.max(end.x, gutter) + x, end.y + Math.min(14, end.height / 2), { steps: 4 });
 }

@@ -149,7 +149,7 @@ test("animations become actions, or motion for the character on the bench", asyn
     .getByRole("radio", { name: /^Motion for the character of "heron"/ })
     .check();
   await question(page).getByRole("button", { name: "Lay it on" }).click();
-  await expect(card(page).getByRole("heading", { name: "Lay on an action" }).or(card(page).getByText("Preen").first())).toBeVisible();
+  await expect(card(page).getByRole("heading", { name: "Lay action" }).or(card(page).getByText("Preen").first())).toBeVisible();
   await page.keyboard.press("Escape");
   await page.getByText("Pantry", { exact: true }).click();
   await expect(page.getByRole("button", { name: /Preen/ }).first()).toBeVisible();

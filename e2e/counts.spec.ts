@@ -1,6 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
 import { Actions } from "./actions.ts";
-import { backToShelf, card, frameField, openDemo, openShot, previewed, shotOf } from "./bench.ts";
+import { backToShelf, card, dragOver, frameField, openDemo, openShot, shotOf } from "./bench.ts";
 
 /** How few actions the work takes: a click, a key, a drag and a typed field are one each. */
 
@@ -101,21 +101,51 @@ test("a hop appended after itself: 5", async ({ page }) => {
   expect(gone(base[key])).toBeCloseTo(2 * gone(before.base[key]), 6);
 });
 
-test("an action saved: 3; applied to another shot: 3", async ({ page }) => {
+test("an action saved: 3; laid in another shot, carrying on: 3 from the drawer, by one drag", async ({ page }) => {
   await openDemo(page, "Captured signal");
   const act = new Actions(page);
   await act.press("Shift+S");
   await expect(card(page).getByRole("textbox", { name: "Name" })).toBeFocused();
   await act.type("Signal, whole");
-  await previewed(page);
   await act.apply();
-  expect(act.count).toBeLessThanOrEqual(4);
+  expect(act.count).toBe(3);
+  await expect(page.getByText(/Saved "Signal, whole"/)).toBeVisible();
   await backToShelf(page);
   await openShot(page, "Waiting on board");
-  const apply = new Actions(page);
-  await apply.click(page.getByText("Pantry", { exact: true }));
-  await apply.click(page.getByRole("button", { name: /Signal, whole/ }));
-  await apply.click(page.getByRole("button", { name: "Apply to Waiting on board" }));
-  await expect(page.getByText(/Applied "Signal, whole"/)).toBeVisible();
-  expect(apply.count).toBeLessThanOrEqual(4);
+  const before = await shotOf(page);
+  const lay = new Actions(page);
+  await lay.press("j");
+  await lay.type("signal, whole");
+  await dragOver(page, page.locator(".drawer").getByRole("button", { name: /Signal, whole/ }), page.locator(".ruler-plot"), 120);
+  await expect(page.getByText(/As keys, in place of what is there, frames/)).toBeVisible();
+  await expect(page.getByText(/Carries on from where the figure stands/)).toBeVisible();
+  await page.mouse.up();
+  lay.count++;
+  await expect(page.getByText(/Laid "Signal, whole" on .* as keys/)).toBeVisible();
+  expect(lay.count).toBeLessThanOrEqual(4);
+  expect((await shotOf(page)).base).not.toEqual(before.base);
+});
+
+test("an action on the upper body only, over a walk, as a pass: 5", async ({ page }) => {
+  await openDemo(page, "Half a walk");
+  const act = new Actions(page);
+  await act.press("j");
+  await act.type("hop aboard");
+  await dragOver(
+    page,
+    page.locator(".drawer").getByRole("button", { name: /Hop aboard/ }),
+    page.getByRole("group", { name: "Passes", exact: true }),
+    40,
+  );
+  await expect(page.getByText(/As a pass that plays it, frames/)).toBeVisible();
+  await page.mouse.up();
+  act.count++;
+  await expect(page.getByRole("region", { name: "Hop aboard" })).toBeVisible();
+  await act.click(page.getByRole("button", { name: "More for Hop aboard" }));
+  await act.click(page.getByRole("menuitem", { name: "Only the upper body" }));
+  expect(act.count).toBe(5);
+  const { passes } = await shotOf(page);
+  const members = passes[0].members as string[];
+  expect(members).toContain("head.rotateX");
+  expect(members.some((key) => /^(thigh|shin|foot|hips|ferryman|tail)/.test(key))).toBe(false);
 });

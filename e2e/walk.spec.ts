@@ -168,8 +168,9 @@ async function saveAndApply(page: Page): Promise<void> {
   await goToFrame(page, 50);
   await page.getByText("Pantry", { exact: true }).click();
   await page.getByRole("button", { name: /Look down and up/ }).click();
-  await page.getByRole("button", { name: "Apply to Captured signal" }).click();
-  await expect(page.getByText(/Applied "Look down and up" to 3 curves, frames 50 to 70/)).toBeVisible();
+  await page.getByRole("button", { name: "Lay it on Captured signal" }).click();
+  await apply(page);
+  await expect(page.getByText(/Laid "Look down and up" on 3 curves as keys, frames 50 to 70/)).toBeVisible();
   await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
 }
 

@@ -3,7 +3,7 @@ import { mkdirSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { type Action, captureClip, channelKeysOf, type Shot, withAbout, writeAction } from "@kneader/core";
-import { demoActions, demoShots } from "@kneader/demo";
+import { demoShots } from "@kneader/demo";
 
 const DAY = 1790000000000;
 
@@ -19,11 +19,10 @@ function taken(shot: Shot, name: string, notes: string, tags: string[], folder: 
 }
 
 const root = fileURLToPath(new URL("../apps/server/example-shelf", import.meta.url));
-const [nod, , flick] = demoActions();
 const actions: Action[] = [
   taken(await shotOf("Half a walk"), "Half a walk", "One step; mirror it, or play it again from its end.", ["walk"], "On the jetty/Walks"),
   taken(await shotOf("Hop aboard"), "Hop aboard", "From the jetty onto the ferry, blocked on fives.", ["hop"], "On the jetty/Jumps"),
-  ...[nod, flick].map(({ card, clip }) => ({ card: { ...card, folder: "Small things" }, clip })),
+  taken(await shotOf("Waiting on board"), "Idle", "Waiting, and waiting; it loops.", ["idle", "loop"], "On the ferry"),
 ];
 rmSync(root, { recursive: true, force: true });
 for (const action of actions) {

@@ -5,7 +5,7 @@ import { NO_FILTER } from "./rack/channels/channelFilter.ts";
 import { useChannelView } from "./rack/channels/channelView.ts";
 import { type Picks, useSelection } from "./selection.ts";
 import { fitTime } from "./timeAxis.ts";
-import { useWork } from "./work/workStore.ts";
+import { openAsked, useWork } from "./work/workStore.ts";
 
 /*
  * The shot at hand: its document, what is picked of it, and the playhead belong together. They begin together, and
@@ -23,6 +23,7 @@ export function beginSession(id: string, shot: Shot): void {
   useDocuments.getState().show(id);
   clock.set(shot.range.start);
   fitTime(shot.range.start, shot.range.end);
+  openAsked();
 }
 
 /** End it for now: it neither plays nor shows what was tried. */

@@ -3,9 +3,10 @@ import { App as AntApp, Button, Dropdown, Input, Popconfirm, Select, Tag } from 
 import { Download, History, Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
+import { clock } from "../bench/clock.ts";
 import { currentDocument, useDocuments } from "../bench/documents.ts";
 import { TakePose } from "../bench/drawer/TakePose.tsx";
-import { useWork } from "../bench/work/workStore.ts";
+import { openThere } from "../bench/work/workStore.ts";
 import { download } from "../export/download.ts";
 import { pantry } from "../storage/pantry.ts";
 import { ActionPlayer } from "./ActionPlayer.tsx";
@@ -79,8 +80,8 @@ function Matching({ action }: { action: Action }) {
   const total = Object.keys(action.clip.curves).length;
   const placed = total - fitted.unmatched.length;
   const lay = () => {
+    openThere(operations.layAction.id, { action, at: clock.frame, carry: action.clip.length > 0 });
     navigate(`/shots/${shot.id}`);
-    useWork.getState().open(operations.layAction.id, { action, carry: action.clip.length > 0 });
   };
   return (
     <>

@@ -38,7 +38,11 @@ test("a switch keeps every whole frame before it, and the frame itself; on every
       const after = await unlessRefused(run(switchSpace, shot, { space: "*world", frame, keys }, hand));
       if (!after) return;
       const last = keys === "every" ? 49 : frame;
-      for (let at = 1; at <= last; at++) expect(apart(worldOf(after, "hand-left", at), worldOf(shot, "hand-left", at))).toBeLessThan(1e-7);
+      for (let at = 1; at <= last; at++) {
+        // Where a step falls on a whole frame, on which side of it the frame is is a matter of rounding.
+        if (apart(worldOf(shot, "hand-left", at - 1e-6), worldOf(shot, "hand-left", at + 1e-6)) > 1e-3) continue;
+        expect(apart(worldOf(after, "hand-left", at), worldOf(shot, "hand-left", at))).toBeLessThan(1e-7);
+      }
     }),
     { numRuns: 40 },
   );

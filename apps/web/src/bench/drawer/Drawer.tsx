@@ -1,7 +1,7 @@
 import { type ActionCard, operations } from "@kneader/core";
 import { Button, Empty, Input, Select } from "antd";
 import { Search, X } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { ActionPlayer } from "../../pantry/ActionPlayer.tsx";
 import { findCards, folderLines } from "../../pantry/findCards.ts";
 import { useSharedShelf } from "../../pantry/SharedLock.tsx";
@@ -20,16 +20,15 @@ import "./drawer.css";
 export function Drawer() {
   const cards = useCards();
   useSharedShelf();
-  const [words, setWords] = useState("");
-  const [folder, setFolder] = useState<string | null>(null);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const { words, folder, chosen: picked, fresh, close } = useDrawer();
+  useEffect(() => useDrawer.setState({ fresh: false }), []);
   const found = useMemo(() => findCards(cards ?? [], { words, folder, tag: null, order: "new" }), [cards, words, folder]);
   const folders = useMemo(() => folderLines(cards ?? []), [cards]);
   const open = async (card: ActionCard) => {
     const action = await pantry.get(card.id);
     if (action) useWork.getState().open(operations.layAction.id, { action, carry: action.clip.length > 0 });
   };
-  const close = useDrawer((state) => state.close);
+  const chosen = found.find(({ id }) => id === picked)?.id ?? found[0]?.id;
   return (
     <div
       className="work-choice drawer"
@@ -46,12 +45,12 @@ export function Drawer() {
         <Input
           size="small"
           allowClear
-          autoFocus
+          autoFocus={fresh}
           prefix={<Search size={13} />}
           placeholder="Find an action"
           aria-label="Find an action"
           value={words}
-          onChange={(event) => setWords(event.target.value)}
+          onChange={(event) => useDrawer.setState({ words: event.target.value })}
           onKeyDown={(event) => {
             if (event.key === "Enter" && found[0]) void open(found[0]);
             if (event.key === "ArrowDown") event.currentTarget.closest(".drawer")?.querySelector<HTMLElement>("[data-card]")?.focus();
@@ -66,7 +65,7 @@ export function Drawer() {
             { value: "", label: "All folders" },
             ...folders.map(({ path, name, depth }) => ({ value: path, label: `${" ".repeat(2 * depth)}${name}` })),
           ]}
-          onChange={(value) => setFolder(value || null)}
+          onChange={(value) => useDrawer.setState({ folder: value || null })}
         />
         <Button
           size="small"
@@ -89,18 +88,12 @@ export function Drawer() {
           cards={found}
           chosen={new Set(chosen ? [chosen] : [])}
           titleOf={({ name }) => `${name}: drag it onto a tray, or double-click to see it laid before it is`}
-          onChoose={(card) => setChosen(card.id)}
+          onChoose={(card) => useDrawer.setState({ chosen: card.id })}
           onOpen={(card) => void open(card)}
           onPress={(_card, event, action) => dragAction(action, event)}
         />
       )}
-      {chosen ? (
-        <Chosen id={chosen} onLay={(card) => void open(card)} />
-      ) : (
-        <p className="quiet drawer-tip">
-          Ruler: in place of what is there · poses: later ones make room · curves: beside · passes: as a band. Alt: where it was saved.
-        </p>
-      )}
+      {chosen && <Chosen key={chosen} id={chosen} onLay={(card) => void open(card)} />}
     </div>
   );
 }
@@ -119,6 +112,9 @@ function Chosen({ id, onLay }: { id: string; onLay(card: ActionCard): void }) {
           Lay it …
         </Button>
         <TakePose action={action} frame={frame} />
+        <span className="quiet" title="Hold Alt to play it where it was saved">
+          Or drag it: ruler, in place · poses, make room · curves, beside · passes, a band
+        </span>
       </div>
     </div>
   );

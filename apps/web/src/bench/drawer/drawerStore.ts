@@ -2,6 +2,12 @@ import { create } from "zustand";
 
 interface DrawerState {
   isOpen: boolean;
+  /** What is looked for, and which one was chosen: they stay while an action of it is laid. */
+  words: string;
+  folder: string | null;
+  chosen: string | null;
+  /** It was opened just now, to be typed into; back after laying an action, the keys are the bench's. */
+  fresh: boolean;
   toggle(): void;
   close(): void;
 }
@@ -9,6 +15,10 @@ interface DrawerState {
 /** The pantry beside the bench's operations. */
 export const useDrawer = create<DrawerState>((set) => ({
   isOpen: false,
-  toggle: () => set(({ isOpen }) => ({ isOpen: !isOpen })),
+  words: "",
+  folder: null,
+  chosen: null,
+  fresh: false,
+  toggle: () => set(({ isOpen }) => ({ isOpen: !isOpen, fresh: !isOpen })),
   close: () => set({ isOpen: false }),
 }));

@@ -71,3 +71,17 @@ export const useWork = create<WorkState>((set) => ({
     set({ operation: null, outcome: null, problem: "", progress: null });
   },
 }));
+
+let soon: { readonly operation: string; readonly settings: Record<string, unknown> } | null = null;
+
+/** Open an operation on the bench that is gone to now, once the shot is there. */
+export function openThere(operation: string, settings: Record<string, unknown>): void {
+  soon = { operation, settings };
+}
+
+/** Open what was asked for before the shot was there. */
+export function openAsked(): void {
+  const asked = soon;
+  soon = null;
+  if (asked) useWork.getState().open(asked.operation, asked.settings);
+}

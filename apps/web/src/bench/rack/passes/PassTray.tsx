@@ -155,7 +155,7 @@ function makeOf(id: string): void {
   else {
     if (kind.id === playPass.id) {
       useWork.getState().close();
-      useDrawer.setState({ isOpen: true });
+      useDrawer.setState({ isOpen: true, fresh: true });
       return;
     }
     // With another pass of the kind chosen the operation would shape that one.

@@ -1,0 +1,210 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { type ChildProcess, spawn } from "node:child_process";
+import { expect, type Locator, type Page, test } from "@playwright/test";
+import { card, dragOver, openDemo, openShelf, previewed, shotOf, watchErrors } from "./bench.ts";
+
+const drawer = (page: Page) => page.getByRole("group", { name: "Pantry drawer" });
+const tile = (page: Page, name: string) => drawer(page).getByRole("button", { name: new RegExp(name) });
+const passes = (page: Page) => page.getByRole("group", { name: "Passes", exact: true });
+
+async function openDrawer(page: Page, words: string): Promise<void> {
+  await page.keyboard.press("j");
+  await drawer(page).getByRole("textbox", { name: "Find an action" }).fill(words);
+}
+
+test("dragged over the trays it says what it would do, Esc gives up, and bands of one row cross over", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openDemo(page, "Half a walk");
+  const before = await shotOf(page);
+  await openDrawer(page, "lantern lift");
+  for (const [target, says] of [
+    [page.locator(".ruler-plot"), /As keys, in place of what is there, frames \d+–\d+/],
+    [page.getByRole("group", { name: "Key poses and gaps" }), /As keys; later ones make room/],
+    [page.locator(".detail .curve-plot"), /As keys, beside those there are/],
+    [passes(page), /As a pass that plays it/],
+  ] as const) {
+    await dragOver(page, tile(page, "Lantern lift"), target, 60);
+    await expect(page.getByText(says)).toBeVisible();
+    await expect(page.locator(".lay-span")).toBeVisible();
+    await page.keyboard.press("Escape");
+    await page.mouse.up();
+    await expect(page.locator(".lay-span")).toHaveCount(0);
+  }
+  expect(await shotOf(page)).toEqual(before);
+
+  await dragOver(page, tile(page, "Lantern lift"), passes(page), 60);
+  await page.mouse.up();
+  await expect(page.getByRole("region", { name: "Lantern lift" })).toBeVisible();
+  await drawer(page).getByRole("textbox", { name: "Find an action" }).fill("nod");
+  await dragOver(page, tile(page, "Nod"), page.getByRole("region", { name: "Lantern lift" }), 400);
+  await expect(page.getByText(/As a band beside this one/)).toBeVisible();
+  await page.mouse.up();
+  await expect(page.getByText(/Laid "Nod"/)).toBeVisible();
+  const shot = await shotOf(page);
+  expect(shot.passes.map((pass) => pass.kind)).toEqual(["play", "play"]);
+  const [lift, nod] = shot.passes as unknown as { range: { start: number; end: number; easeIn: number } }[];
+  expect(nod.range.easeIn).toBe(lift.range.end - nod.range.start);
+  // One drop is one step.
+  await page.keyboard.press("Control+z");
+  expect((await shotOf(page)).passes).toHaveLength(1);
+  expect(errors).toEqual([]);
+});
+
+test("a band is moved, trimmed, sped up and repeated by its ends, opened for all its uses, and turned into keys", async ({ page }) => {
+  await openDemo(page, "Half a walk");
+  await openDrawer(page, "nod");
+  await dragOver(page, tile(page, "Nod"), passes(page), 60);
+  await page.mouse.up();
+  await expect(page.getByRole("region", { name: "Nod" })).toBeVisible();
+  const told = async () =>
+    (await shotOf(page)).passes[0].settings as unknown as { start: number; from: number; to: number; speed: number; rounds: number };
+  const band = page.getByRole("region", { name: "Nod" }).locator(".band-body");
+  const [first, last] = [".band-end", ".band-end-over"].map((name) => page.getByRole("region", { name: "Nod" }).locator(name).first());
+  const pull = async (from: Locator, by: number, key?: "Alt" | "Shift") => {
+    const box = await from.boundingBox();
+    if (!box) throw new Error("no band");
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height - 4);
+    await page.mouse.down();
+    if (key) await page.keyboard.down(key);
+    await page.mouse.move(box.x + box.width / 2 + by, box.y + box.height - 4, { steps: 4 });
+    await page.mouse.up();
+    if (key) await page.keyboard.up(key);
+  };
+  const { start } = await told();
+  await pull(band, 16);
+  await expect.poll(async () => (await told()).start).toBeGreaterThan(start);
+  await pull(first, 60);
+  await expect.poll(async () => (await told()).from).toBeGreaterThan(0);
+  await pull(last, -60, "Alt");
+  await expect.poll(async () => (await told()).speed).toBeGreaterThan(100);
+  await pull(last, 260, "Shift");
+  await expect.poll(async () => (await told()).rounds).toBeGreaterThan(1);
+  await expect(page.locator(".play-label text")).toContainText(/Nod · .* of 24 · \d+ % · \d ×/);
+  const menu = async (item: string | RegExp) => {
+    await page
+      .getByRole("button", { name: /^More for/ })
+      .first()
+      .click();
+    await page.getByRole("menuitem", { name: item }).click();
+    await previewed(page);
+    await page.keyboard.press("Enter");
+    await expect(drawer(page)).toBeVisible();
+  };
+  await menu("Open its action, for all its uses …");
+  await expect(page.getByRole("region", { name: "Nod, open" })).toBeVisible();
+  await menu("Close the action, changed everywhere …");
+  await expect(page.getByRole("region", { name: "Nod, open" })).toHaveCount(0);
+  await menu("Turn it into keys …");
+  const { passes: now, actions } = await shotOf(page);
+  expect(now.map(({ kind }) => kind)).toEqual(["replaces"]);
+  expect(actions).toEqual([]);
+});
+
+test("who takes whose motion is said by hand, kept for the two figures, and a frame is taken as a pose", async ({ page }) => {
+  await openDemo(page, "Half a walk");
+  await openDrawer(page, "tail flick");
+  await tile(page, "Tail flick").first().dblclick();
+  await previewed(page);
+  await card(page)
+    .getByRole("button", { name: /Who takes whose motion/ })
+    .click();
+  await expect(card(page).getByText("by name, 100 %").first()).toBeVisible();
+  await card(page).getByRole("combobox", { name: "Takes the motion of Tail 4" }).click();
+  await page.keyboard.type("Ear left");
+  await page.keyboard.press("Enter");
+  await expect(card(page).getByText("by hand")).toBeVisible();
+  await card(page).getByRole("button", { name: "Cancel Esc" }).click();
+  await expect(card(page).getByRole("group", { name: "Lay action" })).toHaveCount(0);
+  // The drawer is where it was, and what was said is known the next time.
+  await tile(page, "Tail flick").first().dblclick();
+  await previewed(page);
+  await card(page)
+    .getByRole("button", { name: /Who takes whose motion/ })
+    .click();
+  await expect(card(page).getByText("by hand")).toBeVisible();
+  await card(page).getByRole("button", { name: "Cancel Esc" }).click();
+
+  await drawer(page).getByRole("textbox", { name: "Find an action" }).fill("lantern lift");
+  await tile(page, "Lantern lift").click();
+  const { base } = await shotOf(page);
+  await drawer(page).getByRole("button", { name: "Pose to the figure" }).click();
+  await expect.poll(async () => JSON.stringify((await shotOf(page)).base)).not.toBe(JSON.stringify(base));
+});
+
+test.describe("a shared shelf", () => {
+  const port = 4793;
+  const address = `http://127.0.0.1:${port}`;
+  let folder = "";
+  let server: ChildProcess;
+
+  test.beforeAll(async () => {
+    folder = mkdtempSync(join(tmpdir(), "kneader-shelf-"));
+    server = spawn(process.execPath, ["--conditions=kneader-source", "--import", "tsx", "apps/server/src/main.ts", "--shelf", folder], {
+      cwd: join(import.meta.dirname, ".."),
+      env: { ...process.env, PORT: String(port) },
+      stdio: "ignore",
+    });
+    await expect(async () => expect((await fetch(`${address}/api/health`)).ok).toBe(true)).toPass({ timeout: 30_000 });
+  });
+  test.afterAll(() => {
+    server.kill();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  test("two browsers on one shelf: one saves, the other sees it; both change one action, none is lost", async ({ browser }) => {
+    const [a, b] = await Promise.all([browser.newContext({ baseURL: address }), browser.newContext({ baseURL: address })]);
+    const [one, other] = await Promise.all([a.newPage(), b.newPage()]);
+    await openShelf(one);
+    await one.goto("/pantry");
+    await other.goto("/pantry");
+    const lock = (page: Page) => page.getByRole("button", { name: "Locked" });
+    await expect(one.getByText("Shared shelf: read by this machine")).toBeVisible();
+    // Locked, nothing is changed, and it is said.
+    await one.goto("/shots/demo-half-a-walk");
+    await expect(one.getByRole("region", { name: "Rack" })).toBeVisible();
+    await one.keyboard.press("Shift+S");
+    await card(one).getByRole("textbox", { name: "Name" }).fill("Half a step");
+    await card(one).getByRole("combobox", { name: "Folder" }).fill("Shared shelf/Walks");
+    await previewed(one);
+    await card(one).getByRole("button", { name: "Save Enter" }).click();
+    await expect(one.getByText(/The shared shelf is locked/)).toBeVisible();
+    await one.keyboard.press("Escape");
+    await one.getByText("Pantry", { exact: true }).click();
+    await lock(one).click();
+    await one.getByText("Bench", { exact: true }).click();
+    await expect(one.getByRole("region", { name: "Rack" })).toBeVisible();
+    await one.keyboard.press("Shift+S");
+    await card(one).getByRole("textbox", { name: "Name" }).fill("Half a step");
+    await card(one).getByRole("combobox", { name: "Folder" }).fill("Shared shelf/Walks");
+    await previewed(one);
+    await card(one).getByRole("button", { name: "Save Enter" }).click();
+    await expect(one.getByText(/Saved "Half a step"/)).toBeVisible();
+    // The other sees it by itself.
+    await expect(other.getByRole("button", { name: /Half a step/ })).toBeVisible({ timeout: 5000 });
+    await lock(other).click();
+    await other.getByRole("button", { name: /Half a step/ }).click();
+    await one.getByText("Pantry", { exact: true }).click();
+    await one.getByRole("button", { name: /Half a step/ }).click();
+    // Both write notes; the second one had not seen the first.
+    await other.route(/\/api\/shelf$/, (route) => (route.request().method() === "GET" ? route.fulfill({ status: 304 }) : route.continue()));
+    const note = async (page: Page, text: string) => {
+      await page.getByRole("textbox", { name: "Notes" }).fill(text);
+      await page.getByRole("textbox", { name: "Notes" }).blur();
+    };
+    const kept = one.waitForResponse((answer) => answer.request().method() === "PUT");
+    await note(one, "from the ferry");
+    expect((await kept).status()).toBe(200);
+    await note(other, "from the jetty");
+    await other.unroute(/\/api\/shelf$/);
+    await expect(other.getByRole("dialog")).toContainText("was changed by somebody else");
+    await expect(other.getByRole("dialog")).toContainText("from the jetty");
+    await other.getByRole("button", { name: "Keep both" }).click();
+    for (const page of [one, other]) {
+      await expect(page.getByRole("button", { name: /Half a step, mine/ })).toBeVisible({ timeout: 5000 });
+      await expect(page.getByRole("button", { name: /Half a step/ })).toHaveCount(2);
+    }
+    await Promise.all([a.close(), b.close()]);
+  });
+});
