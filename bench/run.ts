@@ -4,6 +4,7 @@ import { execFileSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { fileURLToPath } from "node:url";
+import { benchActions } from "./actions.ts";
 import { benchBrowser } from "./browser.ts";
 import { benchCharacters } from "./characters.ts";
 import { benchFiles } from "./files.ts";
@@ -25,6 +26,7 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
   ["Characters", benchCharacters],
   ["Poses", benchPoses],
   ["Ties", benchTies],
+  ["Actions", benchActions],
   ["Starting", benchStarting],
   ["In the browser", benchBrowser],
 ];

@@ -1,7 +1,7 @@
 import { fileURLToPath } from "node:url";
-import { type Page, test } from "@playwright/test";
+import { expect, type Page, test } from "@playwright/test";
 import { makeCharacter } from "../packages/core/test/help/characters.ts";
-import { apply, card, command, goToFrame, openShelf, openShot, previewed } from "./bench.ts";
+import { apply, card, command, dragOver, goToFrame, openDemo, openShelf, openShot, previewed } from "./bench.ts";
 
 const shoot = (page: Page, name: string) =>
   page.screenshot({ path: fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url)) });
@@ -139,24 +139,47 @@ test("simplify", async ({ page }) => {
   await shoot(page, "simplify");
 });
 
-test("export", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Hand over the lantern");
-  await pastFirstSteps(page);
-  await goToFrame(page, 50);
-  await page.waitForTimeout(1500);
-  await page.keyboard.press("e");
-  await page.waitForTimeout(800);
-  await shoot(page, "export");
-});
-
 test("pantry", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Waiting on board");
   await page.getByText("Pantry", { exact: true }).click();
   await page.getByRole("button", { name: /Lantern lift/ }).click();
-  await page.waitForTimeout(5000);
+  await page.waitForTimeout(6000);
+  await page.getByRole("button", { name: "On the jetty 2" }).hover();
+  await page.waitForTimeout(500);
   await shoot(page, "pantry");
+});
+
+test("drawer, and an action dropped on the passes", async ({ page }) => {
+  await openShelf(page);
+  await openShot(page, "Half a walk");
+  await pastFirstSteps(page);
+  await page.keyboard.press("j");
+  await page.waitForTimeout(5000);
+  await dragOver(
+    page,
+    page.locator(".drawer").getByRole("button", { name: /^Nod/ }),
+    page.getByRole("group", { name: "Passes", exact: true }),
+    120,
+  );
+  await page.waitForTimeout(2500);
+  await shoot(page, "drawer");
+});
+
+test("who takes whose motion", async ({ page }) => {
+  await page.goto("/pantry");
+  await page.getByLabel("Action file").setInputFiles("packages/core/test/fixtures/cmu-01-01.bvh");
+  await expect(page.getByText("The action is in the pantry.")).toBeVisible();
+  await openDemo(page, "Waiting on board");
+  await pastFirstSteps(page);
+  await page.keyboard.press("j");
+  await page.locator(".drawer").getByRole("textbox", { name: "Find an action" }).fill("cmu");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: /Who takes whose motion/ }).click();
+  await previewed(page);
+  await page.getByRole("button", { name: /Who takes whose motion/ }).scrollIntoViewIfNeeded();
+  await page.waitForTimeout(2500);
+  await shoot(page, "mapping");
 });
 
 test("first shot", async ({ page }) => {
@@ -167,18 +190,6 @@ test("first shot", async ({ page }) => {
   await goToFrame(page, 16);
   await page.waitForTimeout(2500);
   await shoot(page, "first-shot-1-curves");
-  await apply(page);
-  await page.keyboard.press("Shift+g");
-  await card(page).getByRole("textbox", { name: "Gaps" }).fill("6 4 3 2 3 · hold 8 · 4");
-  await apply(page);
-  await page.locator('[data-pose="11"]').click({ button: "right" });
-  await page.getByRole("menuitem", { name: "Name and colour" }).click();
-  await page.getByRole("textbox", { name: "Name of the pose" }).fill("Crouch");
-  await page.getByRole("button", { name: "river" }).click();
-  await goToFrame(page, 19);
-  await page.mouse.move(700, 786);
-  await page.waitForTimeout(3500);
-  await shoot(page, "first-shot-3-retimed");
 });
 
 test("loop", async ({ page, context }) => {

@@ -19,7 +19,7 @@ export interface Listed {
 /** What was thrown away or overwritten lies here, and is never listed. */
 const BIN = ".bin";
 /** Limits of a shelf. */
-export const MOST_FILES = 20_000;
+const MOST_FILES = 20_000;
 export const LARGEST = 8 * 1024 * 1024;
 const DEEPEST = 8;
 

@@ -12,9 +12,9 @@ export interface Access {
 }
 
 /** So many requests a client may make in ten seconds. */
-export const QUICKEST = 400;
+const QUICKEST = 400;
 /** What a page of ours sends with every change; a form of another page cannot. */
-export const UNLOCKED = "x-kneader-shelf";
+const UNLOCKED = "x-kneader-shelf";
 
 /** The shared shelf at `/api/shelf`: list, read, write, move, throw away. Errors are problem+json (RFC 9457). */
 export async function shelfRoutes(server: FastifyInstance, { shelf, token }: { shelf: ShelfFolder } & Access): Promise<void> {

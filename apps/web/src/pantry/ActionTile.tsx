@@ -4,9 +4,10 @@ import { useDraggable } from "@dnd-kit/core";
 import { Users } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useThumbnail } from "../bench/rack/poses/useThumbnail.ts";
-import { ActionPicture } from "./ActionPicture.tsx";
+import { CardPicture } from "./ActionPicture.tsx";
 import { actionShot } from "./actionShot.ts";
 import { sayAbout } from "./findCards.ts";
+import { pantry } from "../storage/pantry.ts";
 import { isShared } from "../storage/sharedShelf.ts";
 import { useAction } from "./useActions.ts";
 
@@ -20,14 +21,27 @@ interface TileProps {
   title?: string;
   onChoose(event: React.MouseEvent): void;
   onOpen?(): void;
-  onPress?(event: React.PointerEvent, action: Action): void;
+  onPress?(at: { clientX: number; clientY: number }, action: Action): void;
 }
 
 /** An action in a grid: some moments of it, playing while the pointer is over it, its name, and what is in it. */
 export function ActionTile({ card, chosen, small = false, draggable = false, title, onChoose, onOpen, onPress }: TileProps) {
-  const action = useAction(card.id);
   const [over, setOver] = useState(false);
+  // Only one that is pointed at is taken down.
+  const action = useAction(over || chosen ? card.id : null);
   const { setNodeRef, listeners, transform } = useDraggable({ id: card.id, disabled: !draggable });
+  /** It may have to be taken down first; let go of before that, nothing is dragged. */
+  const press = ({ button, clientX, clientY }: React.PointerEvent) => {
+    if (button !== 0 || !onPress) return;
+    const at = { clientX, clientY };
+    if (action) {
+      onPress(at, action);
+      return;
+    }
+    let held = true;
+    window.addEventListener("pointerup", () => (held = false), { once: true });
+    void pantry.get(card.id).then((taken) => taken && held && onPress(at, taken));
+  };
   return (
     <button
       type="button"
@@ -45,11 +59,9 @@ export function ActionTile({ card, chosen, small = false, draggable = false, tit
       onDoubleClick={onOpen}
       onPointerEnter={() => setOver(true)}
       onPointerLeave={() => setOver(false)}
-      {...(draggable
-        ? listeners
-        : { onPointerDown: (event: React.PointerEvent) => event.button === 0 && action && onPress?.(event, action) })}
+      {...(draggable ? listeners : { onPointerDown: press })}
     >
-      {over && action && action.clip.length > 0 ? <Moving action={action} /> : <ActionPicture action={action} />}
+      {over && action && action.clip.length > 0 ? <Moving action={action} /> : <CardPicture card={card} />}
       <span className="action-name">
         {isShared(card.id) && <Users size={12} aria-label="shared" />} {card.name}
       </span>

@@ -3,7 +3,7 @@ import type { ActionCard } from "@kneader/core";
 import { sayError } from "@kneader/core";
 import { App as AntApp, Button, Empty, Input, Select } from "antd";
 import { FolderOpen, Search } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Header } from "../app/Header.tsx";
 import { useTakeFiles } from "../app/useTakeFiles.tsx";
 import { ChosenAction } from "./ChosenAction.tsx";
@@ -14,8 +14,25 @@ import { PantrySide } from "./PantrySide.tsx";
 import { SharedConflict } from "./SharedConflict.tsx";
 import { useSharedShelf } from "./SharedLock.tsx";
 import { TileGrid } from "./TileGrid.tsx";
-import { useCards } from "./useActions.ts";
+import { askForCards, useCards } from "./useActions.ts";
 import "./pantry.css";
+
+const NONE: readonly ActionCard[] = [];
+// What is there is asked for while the page is being made.
+void askForCards();
+
+/** The tiles come first: the figure of the one at hand is taken up when they are seen. */
+const FIRST = 500;
+
+function useSettledOnce(begun: boolean): boolean {
+  const [settled, setSettled] = useState(false);
+  useEffect(() => {
+    if (!begun) return;
+    const timer = setTimeout(() => setSettled(true), FIRST);
+    return () => clearTimeout(timer);
+  }, [begun]);
+  return settled;
+}
 
 /** Saved actions and poses: find, look, put in order, lay. */
 export function PantryPage() {
@@ -26,10 +43,11 @@ export function PantryPage() {
   const [folder, setFolder] = useState<string | null>(null);
   const [tag, setTag] = useState<string | null>(null);
   const [order, setOrder] = useState<CardOrder>("new");
+  const settled = useSettledOnce(cards !== undefined);
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const file = useRef<HTMLInputElement>(null);
   const tree = useRef<HTMLInputElement>(null);
-  const all = cards ?? [];
+  const all = cards ?? NONE;
   const shown = useMemo(() => findCards(all, { words, folder, tag, order }), [all, words, folder, tag, order]);
   const chosen = shown.filter(({ id }) => picked.has(id));
   const takeFiles = useTakeFiles("actions");
@@ -138,7 +156,8 @@ export function PantryPage() {
           {chosen.length > 1 ? (
             <ChosenMany cards={chosen} onDone={() => setPicked(new Set())} />
           ) : (
-            shown.length > 0 && <ChosenAction key={(chosen[0] ?? shown[0]).id} id={(chosen[0] ?? shown[0]).id} />
+            shown.length > 0 &&
+            (chosen.length > 0 || settled) && <ChosenAction key={(chosen[0] ?? shown[0]).id} id={(chosen[0] ?? shown[0]).id} />
           )}
         </main>
       </DndContext>

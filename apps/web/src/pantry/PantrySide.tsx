@@ -1,8 +1,8 @@
 import { useDroppable } from "@dnd-kit/core";
 import type { ActionCard } from "@kneader/core";
-import { App as AntApp, Button, Dropdown, Input, Tag } from "antd";
+import { App as AntApp, Button, Input, Tag } from "antd";
 import { FolderPlus, Users } from "lucide-react";
-import { useMemo, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import { sayError } from "@kneader/core";
 import { SHARED } from "../storage/sharedShelf.ts";
 import { type FolderLine, folderLines } from "./findCards.ts";
@@ -18,11 +18,15 @@ interface PantrySideProps {
 }
 
 /** Folders in folders and tags, with how many there are of each. Actions are dropped on folders. */
-export function PantrySide({ cards, folder, tag, onFolder, onTag }: PantrySideProps) {
+export const PantrySide = memo(function PantrySide({ cards, folder, tag, onFolder, onTag }: PantrySideProps) {
   const [made, setMade] = useState<readonly string[]>([]);
   const [naming, setNaming] = useState<string | null>(null);
   const lines = useMemo(() => folderLines(cards, made), [cards, made]);
-  const tags = useMemo(() => [...new Set(cards.flatMap((card) => card.tags))].sort(), [cards]);
+  const tags = useMemo(() => {
+    const counts = new Map<string, number>();
+    for (const card of cards) for (const name of card.tags) counts.set(name, (counts.get(name) ?? 0) + 1);
+    return [...counts].sort(([a], [b]) => a.localeCompare(b));
+  }, [cards]);
   const add = (name: string) => {
     const plain = name.trim().replace(/^\/+|\/+$/g, "");
     if (plain) setMade([...made, folder ? `${folder}/${plain}` : plain]);
@@ -68,15 +72,15 @@ export function PantrySide({ cards, folder, tag, onFolder, onTag }: PantrySidePr
       )}
       <p className="quiet">Tags</p>
       <div className="tag-list">
-        {tags.map((name) => (
+        {tags.map(([name, count]) => (
           <Tag.CheckableTag key={name} checked={tag === name} onChange={(checked) => onTag(checked ? name : null)}>
-            {name} {cards.filter((action) => action.tags.includes(name)).length}
+            {name} {count}
           </Tag.CheckableTag>
         ))}
       </div>
     </aside>
   );
-}
+});
 
 function FolderButton({ line: { path, name, depth, count }, chosen, onClick }: { line: FolderLine; chosen: boolean; onClick(): void }) {
   const { setNodeRef, isOver } = useDroppable({ id: path });
@@ -101,22 +105,21 @@ function FolderButton({ line: { path, name, depth, count }, chosen, onClick }: {
       />
     );
   return (
-    <Dropdown trigger={["contextMenu"]} menu={{ items: [{ key: "rename", label: "Rename" }], onClick: () => setRenaming(true) }}>
-      <button
-        ref={setNodeRef}
-        type="button"
-        className={`folder ${chosen ? "chosen" : ""} ${isOver ? "over" : ""}`}
-        style={{ paddingLeft: 10 + 14 * depth }}
-        aria-pressed={chosen}
-        title={`${path}: drop actions here; double-click renames`}
-        onClick={onClick}
-        onDoubleClick={() => setRenaming(true)}
-      >
-        <span>
-          {path === SHARED && <Users size={12} aria-hidden />} {name}
-        </span>
-        <span className="mono">{count}</span>
-      </button>
-    </Dropdown>
+    <button
+      ref={setNodeRef}
+      type="button"
+      className={`folder ${chosen ? "chosen" : ""} ${isOver ? "over" : ""}`}
+      style={{ paddingLeft: 10 + 14 * depth }}
+      aria-pressed={chosen}
+      title={`${path}: drop actions here; double-click or F2 renames`}
+      onClick={onClick}
+      onDoubleClick={() => setRenaming(true)}
+      onKeyDown={(event) => event.key === "F2" && setRenaming(true)}
+    >
+      <span>
+        {path === SHARED && <Users size={12} aria-hidden />} {name}
+      </span>
+      <span className="mono">{count}</span>
+    </button>
   );
 }

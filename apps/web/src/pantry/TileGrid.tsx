@@ -12,7 +12,7 @@ interface GridProps {
   titleOf?(card: ActionCard): string;
   onChoose(card: ActionCard, event: React.MouseEvent): void;
   onOpen(card: ActionCard): void;
-  onPress?(card: ActionCard, event: React.PointerEvent, action: Action): void;
+  onPress?(at: { clientX: number; clientY: number }, action: Action): void;
   onRemove?(): void;
 }
 
@@ -76,7 +76,7 @@ export function TileGrid({ cards, chosen, small = false, draggable = false, titl
                 title={titleOf?.(card)}
                 onChoose={(event) => onChoose(card, event)}
                 onOpen={() => onOpen(card)}
-                onPress={onPress && ((event, action) => onPress(card, event, action))}
+                onPress={onPress}
               />
             ))}
           </div>

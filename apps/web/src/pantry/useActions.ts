@@ -5,10 +5,15 @@ import { pantry } from "../storage/pantry.ts";
 
 const CARDS = ["actions"];
 
+const listed = { queryKey: CARDS, queryFn: () => pantry.list() };
+
 /** The cards of the pantry; undefined until they are there. */
 export function useCards(): readonly ActionCard[] | undefined {
-  return useQuery({ queryKey: CARDS, queryFn: () => pantry.list() }).data;
+  return useQuery(listed).data;
 }
+
+/** Begin to ask for the cards. */
+export const askForCards = () => queryClient.prefetchQuery(listed);
 
 /** One action, taken down when it is wanted; undefined until it is there, null when it is gone. */
 export function useAction(id: string | null): Action | null | undefined {

@@ -13,7 +13,7 @@ export interface Pair {
 }
 
 /** A control that several were found for: none has it until somebody says which. */
-export interface Contested {
+interface Contested {
   readonly to: string;
   readonly from: readonly string[];
 }

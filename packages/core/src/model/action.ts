@@ -15,7 +15,7 @@ export interface ActionCard {
 }
 
 /** A clip in short. */
-export interface ClipAbout {
+interface ClipAbout {
   /** Frames of its own rate; 0 for a pose. */
   readonly frames: number;
   readonly curves: number;

@@ -170,3 +170,57 @@ describe("an action of the time before there were cards and clips", () => {
     }
   });
 });
+
+describe("saving in other ways", () => {
+  const passes = [
+    passOf("adds", {
+      "spine.rotateX": curveFrom([
+        [1, 0],
+        [25, 20],
+        [49, 0],
+      ]),
+    }),
+  ];
+
+  test("as seen by the fewest keys within the tolerance, at every frame; as keyed the layer's own", async () => {
+    const shot = movingShot({ passes });
+    const { action } = await run(saveAction, shot, { name: "Lean", rotation: 0.5, move: 0.01 }, { range });
+    const curve = (action as Action).clip.curves["spine.rotateX"];
+    expect(curve.times.length).toBeLessThan(12);
+    const player = makePlayer(shot);
+    for (let frame = range.start; frame <= range.end; frame++) {
+      player.readValues(frame);
+      expect(
+        Math.abs(sampleCurve(curve, frame - range.start) - player.values[player.channelIndex.get("spine.rotateX") as number]),
+      ).toBeLessThan(0.51);
+    }
+    const keyed = (await run(saveAction, shot, { name: "Lean", as: "keyed" }, { range, layer: "pass-adds" })).action as Action;
+    expect(Object.keys(keyed.clip.curves)).toEqual(["spine.rotateX"]);
+    for (let t = 0; t <= 20; t += 0.5)
+      expect(sampleCurve(keyed.clip.curves["spine.rotateX"], t)).toBeCloseTo(sampleCurve(passes[0].curves["spine.rotateX"], 10 + t), 8);
+  });
+
+  test("picked keys are saved over their span, those not picked left out", async () => {
+    const { action } = await run(saveAction, movingShot(), { name: "Two", as: "keyed" }, { keys: { "spine.rotateX": [13, 25] } });
+    expect([...(action as Action).clip.curves["spine.rotateX"].times]).toEqual([0, 12]);
+    expect((action as Action).clip.length).toBe(12);
+  });
+
+  test("its keys leave the shot on wish, or give way to a pass that plays it: nothing looks different then", async () => {
+    const shot = movingShot();
+    const taken = await run(saveAction, shot, { name: "Sway", afterwards: "taken" }, { range });
+    expect([...taken.shot.base["spine.rotateX"].times]).toEqual([1, 49]);
+    const played = await run(saveAction, shot, { name: "Sway", afterwards: "played" }, { range });
+    expect(played.shot.passes.map(({ kind }) => kind)).toEqual(["play"]);
+    const [before, after] = [makePlayer(shot), makePlayer(played.shot)];
+    for (let frame = range.start; frame <= range.end; frame += 0.25) {
+      before.readValues(frame);
+      after.readValues(frame);
+      for (const key in shot.base) {
+        const at = before.channelIndex.get(key) as number;
+        expect(after.values[at]).toBeCloseTo(before.values[at], 9);
+      }
+    }
+    expect((await run(saveAction, shot, { name: "Sway" }, { range })).shot).toBe(shot);
+  });
+});

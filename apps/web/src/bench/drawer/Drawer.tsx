@@ -90,7 +90,7 @@ export function Drawer() {
           titleOf={({ name }) => `${name}: drag it onto a tray, or double-click to see it laid before it is`}
           onChoose={(card) => useDrawer.setState({ chosen: card.id })}
           onOpen={(card) => void open(card)}
-          onPress={(_card, event, action) => dragAction(action, event)}
+          onPress={(at, action) => dragAction(action, at)}
         />
       )}
       {chosen && <Chosen key={chosen} id={chosen} onLay={(card) => void open(card)} />}

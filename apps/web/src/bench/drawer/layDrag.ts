@@ -11,7 +11,7 @@ import { clock } from "../clock.ts";
 import { frameAt, useTimeAxis, xOf } from "../timeAxis.ts";
 
 /** How an action goes in, by where it is dropped. */
-export type LayAs = "replace" | "merge" | "insert" | "pass";
+type LayAs = "replace" | "merge" | "insert" | "pass";
 
 /** What an action that is being dragged would do if it were let go now. */
 export interface Dragged {

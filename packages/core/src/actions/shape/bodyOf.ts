@@ -35,7 +35,7 @@ export interface Body {
   readonly top: number;
 }
 
-export type Side = "left" | "right";
+type Side = "left" | "right";
 
 /** Joints nearer to each other than this share of the height stand at one place. */
 const ONE_PLACE = 0.004;
