@@ -156,6 +156,8 @@ test("drawer, and an action dropped on the passes", async ({ page }) => {
   await pastFirstSteps(page);
   await page.keyboard.press("j");
   await page.waitForTimeout(5000);
+  await page.locator(".drawer .tile-scroller").evaluate((element) => element.scrollBy(0, 132));
+  await page.waitForTimeout(3000);
   await dragOver(
     page,
     page.locator(".drawer").getByRole("button", { name: /^Nod/ }),
@@ -174,6 +176,7 @@ test("who takes whose motion", async ({ page }) => {
   await pastFirstSteps(page);
   await page.keyboard.press("j");
   await page.locator(".drawer").getByRole("textbox", { name: "Find an action" }).fill("cmu");
+  await expect(page.locator(".drawer").getByRole("button", { name: /cmu/ })).toBeVisible();
   await page.keyboard.press("Enter");
   await page.getByRole("button", { name: /Who takes whose motion/ }).click();
   await previewed(page);

@@ -73,6 +73,15 @@ describe("the open capture on the otter", () => {
     expect(named).toMatch(/by the length of the legs/);
   });
 
+  test("of five times the rate it has one key on each frame of the shot, where it was at that time", async () => {
+    const { action } = await capturedAction(1, 101);
+    const { shot, report } = await lay(emptyShot({ id: "o", name: "Otter", rig: ferrymanRig }), { action, at: 1 });
+    const fitted = fitClip(action.clip, ferrymanRig).clip.curves["head.rotateX"];
+    expect([...shot.base["head.rotateX"].times]).toEqual(Array.from({ length: 21 }, (_, n) => n + 1));
+    expect(shot.base["head.rotateX"].values[7]).toBeCloseTo(fitted.values[35], 9);
+    expect(report.notes.join(" ")).toMatch(/120 keys a second become one on each frame/);
+  });
+
   test("planted, its feet slide under 5 mm", async () => {
     const { action } = await capturedAction(1, 400);
     const { shot, report } = await lay(standingFerryman(), { action, at: 1, plants: true });

@@ -87,7 +87,9 @@ export function Drawer() {
           small
           cards={found}
           chosen={new Set(chosen ? [chosen] : [])}
-          titleOf={({ name }) => `${name}: drag it onto a tray, or double-click to see it laid before it is`}
+          titleOf={({ name }) =>
+            `${name}: drag it onto the ruler (in place of what is there), the poses (later ones make room), the curves (beside) or the passes (a band); double-click to see it laid before it is`
+          }
           onChoose={(card) => useDrawer.setState({ chosen: card.id })}
           onOpen={(card) => void open(card)}
           onPress={(at, action) => dragAction(action, at)}
@@ -108,12 +110,11 @@ function Chosen({ id, onLay }: { id: string; onLay(card: ActionCard): void }) {
       <ActionPlayer action={action} small onFrame={setFrame} />
       <div className="drawer-deeds">
         <b>{action.card.name}</b>
-        <Button size="small" type="primary" onClick={() => onLay(action.card)}>
-          Lay it …
-        </Button>
-        <TakePose action={action} frame={frame} />
-        <span className="quiet" title="Hold Alt to play it where it was saved">
-          Or drag it: ruler, in place · poses, make room · curves, beside · passes, a band
+        <span className="drawer-row">
+          <Button size="small" type="primary" onClick={() => onLay(action.card)}>
+            Lay it …
+          </Button>
+          <TakePose action={action} frame={frame} />
         </span>
       </div>
     </div>

@@ -128,7 +128,7 @@ function MappingRows({ action, fitted, hand, shot, disabled, onSay }: RowsProps)
               showSearch={{ optionFilterProp: "label" }}
               allowClear
               aria-label={`Takes the motion of ${name}`}
-              placeholder={stateOf(id)}
+              placeholder="Nobody yet"
               disabled={disabled}
               value={hand[id] === null ? NOBODY : pairs.get(id)?.to}
               options={options}

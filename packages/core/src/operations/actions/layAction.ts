@@ -1,13 +1,16 @@
 import { z } from "zod";
 import { upperBody } from "../../actions/shape/halves.ts";
 import type { Curve } from "../../curve/curve.ts";
+import { curveFromSamples } from "../../curve/bakeValues.ts";
 import { bakeRounds } from "../../curve/loop.ts";
+import { sampleInto } from "../../curve/track.ts";
 import { KneaderError } from "../../errors.ts";
 import { limbEnds } from "../../figure/limbEnds.ts";
 import { actionSchema } from "../../formats/schema.ts";
 import type { Action } from "../../model/action.ts";
 import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, controlById, splitChannelKey } from "../../model/rig.ts";
+import { framesPerSecond } from "../../model/rate.ts";
 import { BASE, type FrameRange, layerCurves, type Pass, type Shot } from "../../model/shot.ts";
 import { crossed } from "../../passes/rows.ts";
 import { passKind } from "../../passes/kinds.ts";
@@ -115,6 +118,8 @@ export const layAction: Operation<Settings> = {
     const notes = [...said.notes];
     const carried = Object.keys(told.stands).map((id) => controlById(shot.rig, id)?.name ?? id);
     if (carried.length > 0) notes.push(`Carries on from where the figure is at frame ${round(at)}: ${listed(carried)}.`);
+    if (s.as !== "pass" && Object.values(meant.clip.curves).some((curve) => curve.times.length >= DENSE * (span.end - span.start + 1)))
+      notes.push(`Its ${Math.round(framesPerSecond(meant.clip.rate))} keys a second become one on each frame of this shot.`);
     if (grown > shot.range.end) notes.push(`The shot now ends at frame ${grown}.`);
     const overwritten = s.as === "pass" || s.as === "insert" ? {} : overwrittenKeys(shot, after, scope.layer, span);
     const warnings = [...said.warnings, ...meant.warnings, ...sayOverwritten(overwritten)];
@@ -213,7 +218,8 @@ async function asKeys(shot: Shot, scope: Scope, clip: Clip, told: PlaySettings, 
   const curves: Record<ChannelKey, Curve> = {};
   for (const [key, curve] of Object.entries(playedCurves(clip, shot.rig, shot.rate, told))) {
     const keyed = told.rounds > 1 ? bakeRounds(curve, "out", told.rounds - 1) : curve;
-    const eased = present[key] && s.as !== "insert" ? easeSpan(keyed, present[key], key, ease) : keyed;
+    const whole = onWholeFrames(keyed, span);
+    const eased = present[key] && s.as !== "insert" ? easeSpan(whole, present[key], key, ease) : whole;
     curves[key] = { ...eased, times: eased.times.map((time) => time - s.at) };
   }
   if (s.as === "replace") return replacing(shot, scope.layer, curves, s.at, span);
@@ -221,6 +227,17 @@ async function asKeys(shot: Shot, scope: Scope, clip: Clip, told: PlaySettings, 
   const place = s.as === "pass" ? "replace" : s.as;
   const paste = pasteKeys.settings.parse({ keys, at: s.at, place, carry: s.carry && place === "insert", to: "same" });
   return (await pasteKeys.run(shot, { ...scope, keys: null }, paste, context)).shot;
+}
+
+/** More than so many keys a frame came from a quicker rate. */
+const DENSE = 1.5;
+
+/** What has several keys a frame, as captures of a quicker rate have, with one on each of the shot's frames. */
+function onWholeFrames(curve: Curve, { start, end }: FrameRange): Curve {
+  const [first, last] = [Math.ceil(start - 1e-6), Math.floor(end + 1e-6)];
+  const count = last - first + 1;
+  if (count < 2 || curve.times.length < DENSE * count) return curve;
+  return curveFromSamples(first, sampleInto(curve, first, 1, new Float64Array(count)));
 }
 
 /** Keys in place of what a span held. The motion before and after it stays what it was. */
