@@ -220,20 +220,20 @@ test("shortcuts can be changed, and a taken one moves", async ({ page }) => {
   await page.goto("/settings");
   const simplify = page.getByRole("textbox", { name: "Shortcut of Simplify" });
   await simplify.focus();
-  await page.keyboard.press("j");
-  await expect(simplify).toHaveValue("J");
+  await page.keyboard.press("5");
+  await expect(simplify).toHaveValue("5");
   await page.getByRole("textbox", { name: "Shortcut of Reverse" }).focus();
-  await page.keyboard.press("j");
+  await page.keyboard.press("5");
   // A taken one is given over only when one says so.
-  const dialog = page.getByRole("dialog", { name: 'J is the shortcut of "Simplify"' });
+  const dialog = page.getByRole("dialog", { name: '5 is the shortcut of "Simplify"' });
   await dialog.waitFor();
   await settled(page);
   await dialog.getByRole("button", { name: "Leave it" }).click();
   await expect(dialog).toBeHidden();
-  await expect(simplify).toHaveValue("J");
+  await expect(simplify).toHaveValue("5");
   await page.getByRole("textbox", { name: "Shortcut of Reverse" }).blur();
   await page.getByRole("textbox", { name: "Shortcut of Reverse" }).focus();
-  await page.keyboard.press("j");
+  await page.keyboard.press("5");
   await dialog.waitFor();
   await settled(page);
   await dialog.getByRole("button", { name: 'Give it to "Reverse"' }).click();
@@ -243,7 +243,7 @@ test("shortcuts can be changed, and a taken one moves", async ({ page }) => {
   await expect(page.getByText(/cannot be given away/)).toBeVisible();
   await page.goto("/shots/demo-hop-aboard");
   await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
-  await page.keyboard.press("j");
+  await page.keyboard.press("5");
   await expect(card(page).getByRole("heading", { name: "Reverse" })).toBeVisible();
 });
 

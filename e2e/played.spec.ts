@@ -1,4 +1,5 @@
 import { mkdtempSync, rmSync } from "node:fs";
+import { readFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { type ChildProcess, spawn } from "node:child_process";
@@ -131,6 +132,16 @@ test("who takes whose motion is said by hand, kept for the two figures, and a fr
   const { base } = await shotOf(page);
   await drawer(page).getByRole("button", { name: "Pose to the figure" }).click();
   await expect.poll(async () => JSON.stringify((await shotOf(page)).base)).not.toBe(JSON.stringify(base));
+
+  // It goes out as glTF, and comes in again as an action.
+  await page.getByRole("radiogroup", { name: "Page" }).getByText("Pantry").click();
+  await page.getByRole("button", { name: /^Lantern lift/ }).click();
+  const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: "glTF", exact: true }).click()]);
+  expect(file.suggestedFilename()).toBe("Lantern lift.glb");
+  await page
+    .getByLabel("Action file")
+    .setInputFiles({ name: "lifted.glb", mimeType: "model/gltf-binary", buffer: await readFile(await file.path()) });
+  await expect(page.getByText("The action is in the pantry.")).toBeVisible();
 });
 
 test.describe("a shared shelf", () => {

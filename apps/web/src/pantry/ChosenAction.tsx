@@ -11,7 +11,7 @@ import { download } from "../export/download.ts";
 import { pantry } from "../storage/pantry.ts";
 import { ActionPlayer } from "./ActionPlayer.tsx";
 import { sayAbout } from "./findCards.ts";
-import { throwAway } from "./pantryDeeds.ts";
+import { saveGltf, throwAway } from "./pantryDeeds.ts";
 import { pantryChanged, useAction, useEarlier } from "./useActions.ts";
 
 /** The action at hand: played, labelled, matched with the open shot, laid. */
@@ -111,6 +111,13 @@ function Tools({ action }: { action: Action }) {
   const { card } = action;
   const { message } = AntApp.useApp();
   const earlier = useEarlier(card.id) ?? [];
+  const asGltf = async () => {
+    try {
+      for (const note of await saveGltf(action)) message.info(note);
+    } catch (error) {
+      message.error(sayError(error));
+    }
+  };
   const bringBack = async (n: number) => {
     await pantry.put({ ...earlier[n], card: { ...earlier[n].card, id: card.id } });
     await pantryChanged();
@@ -120,6 +127,9 @@ function Tools({ action }: { action: Action }) {
     <div className="details-tools">
       <Button size="small" icon={<Download size={14} />} onClick={() => download(writeAction(action), `${card.name}.json`)}>
         Save as file
+      </Button>
+      <Button size="small" title="Its figure's bones, moving, for other programs" onClick={() => void asGltf()}>
+        glTF
       </Button>
       {earlier.length > 0 && (
         <Dropdown

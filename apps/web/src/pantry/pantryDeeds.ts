@@ -1,4 +1,4 @@
-import { type Action, type ActionCard, freshId, writeAction } from "@kneader/core";
+import { type Action, type ActionCard, emptyShot, formats, freshId, writeAction } from "@kneader/core";
 import { download } from "../export/download.ts";
 import { isShared, isSharedFolder } from "../storage/sharedShelf.ts";
 import { pantry } from "../storage/pantry.ts";
@@ -44,6 +44,18 @@ export async function throwAway(cards: readonly ActionCard[]): Promise<void> {
 
 /** A name as files may have it. */
 const plain = (name: string) => name.replace(/[\\/:*?"<>|]/g, "-").trim() || "action";
+
+/** Save an action as one binary glTF file: its figure's bones, moving. What the format cannot say is answered. */
+export async function saveGltf({ card, clip }: Action): Promise<readonly string[]> {
+  const format = formats.find(({ id }) => id === "glb");
+  if (!format) return [];
+  const { controls, rate, length, curves } = clip;
+  const rig = { id: card.id, name: card.name, controls, figure: null };
+  const shot = emptyShot({ id: card.id, name: card.name, rig, rate, range: { start: 0, end: length }, base: curves });
+  const { bytes, notes } = await format.write(shot);
+  download(bytes, `${plain(card.name)}${format.extension}`);
+  return notes;
+}
 
 /** Save actions as one zip of files, in folders as they lie. */
 export async function saveZip(cards: readonly ActionCard[]): Promise<void> {

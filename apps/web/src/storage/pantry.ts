@@ -5,6 +5,8 @@ import { getShared, isShared, isSharedFolder, lookAtShared, postShared, putShare
 import { actionStore, cardStore, earlierStore, preferencesStore } from "./stores.ts";
 
 const own = browserShelf(actionStore, cardStore, earlierStore);
+/** So long (milliseconds) the first look at the shared shelf is waited for. */
+const PATIENCE = 600;
 let looked: Promise<unknown> | null = null;
 
 /** The pantry: what is in this browser, where the demo's actions are put once, and the shared shelf where there is one. */
@@ -15,7 +17,9 @@ export const pantry: Shelf = {
       await preferencesStore.setItem("pantry-filled", true);
     }
     looked ??= lookAtShared();
-    const [cards] = await Promise.all([own.list(), looked]);
+    // A server that is slow to answer keeps nobody from what is here; its cards come when they come.
+    const enough = new Promise((resolve) => setTimeout(resolve, PATIENCE));
+    const [cards] = await Promise.all([own.list(), Promise.race([looked, enough])]);
     return newestFirst([...cards, ...sharedCards()]);
   },
   get: (id) => (isShared(id) ? getShared(id) : own.get(id)),

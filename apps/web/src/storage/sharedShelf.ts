@@ -39,6 +39,8 @@ interface SharedState {
 export const useShared = create<SharedState>(() => ({ shelf: null, needsToken: false, unlocked: false, conflict: null }));
 
 const ADDRESS = "/api/shelf";
+/** A server that says nothing for so long (milliseconds) is taken for none. */
+const PATIENCE = 5000;
 const TOKEN = "kneader-shelf-token";
 let seen: string | null = null;
 
@@ -71,7 +73,7 @@ async function problemOf(answer: Response): Promise<Error> {
 export async function lookAtShared(): Promise<boolean> {
   let answer: Response;
   try {
-    answer = await ask("", seen ? { headers: { "if-none-match": seen } } : {});
+    answer = await ask("", { signal: AbortSignal.timeout(PATIENCE), ...(seen ? { headers: { "if-none-match": seen } } : {}) });
   } catch {
     // Without the server everything goes on from this browser's own shelf.
     const was = useShared.getState().shelf;

@@ -1,4 +1,5 @@
 import type { Shot } from "@kneader/core";
+import { type ReactNode, useState } from "react";
 import { Dial } from "./Dial.tsx";
 import { fieldFor } from "./fields.tsx";
 import type { Property } from "./property.ts";
@@ -25,7 +26,14 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
       const change = (value: unknown) => set(name, value);
       return <Field key={name} title={title} property={property} value={values[name]} shot={shot} disabled={disabled} onChange={change} />;
     });
-  if (!dial) return <div className="settings">{fields(entries)}</div>;
+  const seldom = entries.filter(([, { more }]) => more);
+  if (!dial)
+    return (
+      <div className="settings">
+        {fields(entries.filter(([, { more }]) => !more))}
+        {seldom.length > 0 && <More titles={seldom.map(([name, { title }]) => title ?? name)}>{() => fields(seldom)}</More>}
+      </div>
+    );
   const [name, { title, max = 200, step = 5, minimum = 0, maximum = Number.POSITIVE_INFINITY }] = dial;
   const numbers = entries.filter(([other, property]) => other !== name && property.type === "number");
   return (
@@ -45,5 +53,18 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
       </div>
       {fields(entries.filter((entry) => entry !== dial && !numbers.includes(entry)))}
     </div>
+  );
+}
+
+/** Settings that are seldom told, behind a line that names them. */
+function More({ titles, children }: { titles: readonly string[]; children(): ReactNode }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <>
+      <button type="button" className="more-settings" aria-expanded={isOpen} title={titles.join(", ")} onClick={() => setOpen(!isOpen)}>
+        {isOpen ? "Less" : `More: ${titles.slice(0, 4).join(", ").toLowerCase()} …`}
+      </button>
+      {isOpen && children()}
+    </>
   );
 }

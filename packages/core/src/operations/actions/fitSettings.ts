@@ -14,6 +14,7 @@ export const fitSettings = {
     step: 0.05,
     max: 4,
     zero: "as found",
+    more: true,
     help: "Movement is as many times larger; found from the legs, or from what both have.",
   }),
   limbs: z
@@ -21,6 +22,7 @@ export const fitSettings = {
     .default("found")
     .meta({
       title: "Rest poses",
+      more: true,
       labels: {
         found: "Arms and legs point alike where they rest otherwise",
         laid: "Arms and legs point alike",

@@ -31,6 +31,13 @@ import { easeSpan } from "./easeSpan.ts";
 import { inSpan } from "./inSpan.ts";
 import { fitAction, fitSettings, sayFit } from "./fitSettings.ts";
 
+/** Settings that are seldom told. */
+function seldom<Fields extends Readonly<Record<string, z.ZodType>>>(fields: Fields): Fields {
+  return Object.fromEntries(
+    Object.entries(fields).map(([name, field]) => [name, field.meta({ ...field.meta(), more: true })]),
+  ) as unknown as Fields;
+}
+
 const settings = z.object({
   action: actionSchema.meta({ title: "Action", widget: "action" }),
   at: z.number().min(-1e6).max(1e6).default(1).meta({ title: "Starts at frame", unit: "frame", step: 1 }),
@@ -58,10 +65,17 @@ const settings = z.object({
     .number()
     .min(0)
     .default(0)
-    .meta({ title: "Matched at its frame", unit: "frame", step: 1, when: { carry: true }, help: "Counted from its first, which is 0." }),
-  speed: z.number().min(1).max(10000).default(100).meta({ title: "Speed", unit: "percent", max: 400, step: 5 }),
-  rounds: z.number().int().min(1).max(1000).default(1).meta({ title: "Times", max: 20, step: 1 }),
-  travels: playSettings.shape.travels,
+    .meta({
+      title: "Matched at its frame",
+      unit: "frame",
+      step: 1,
+      more: true,
+      when: { carry: true },
+      help: "Counted from its first, which is 0.",
+    }),
+  speed: z.number().min(1).max(10000).default(100).meta({ title: "Speed", unit: "percent", max: 400, step: 5, more: true }),
+  rounds: z.number().int().min(1).max(1000).default(1).meta({ title: "Times", max: 20, step: 1, more: true }),
+  travels: playSettings.shape.travels.meta({ ...playSettings.shape.travels.meta(), more: true }),
   easeIn: z.number().min(0).max(10000).default(0).meta({ title: "Comes in over", unit: "frames", max: 24, step: 1 }),
   easeOut: z.number().min(0).max(10000).default(0).meta({ title: "Goes out over", unit: "frames", max: 24, step: 1 }),
   joins: playSettings.shape.joins.meta({ ...playSettings.shape.joins.meta(), when: { as: "pass" } }),
@@ -74,9 +88,12 @@ const settings = z.object({
       when: { as: "pass" },
       help: "Bands of one row cross over where they overlap.",
     }),
-  mirrored: z.boolean().default(false).meta({ title: "Mirrored", help: "Left and right exchanged." }),
-  ...mirrorIfWished,
-  plants: z.boolean().default(false).meta({ title: "Feet planted", help: "Where feet are slow and low they are held, as by Plant." }),
+  mirrored: z.boolean().default(false).meta({ title: "Mirrored", help: "Left and right exchanged.", more: true }),
+  ...seldom(mirrorIfWished),
+  plants: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Feet planted", help: "Where feet are slow and low they are held, as by Plant.", more: true }),
   ...fitSettings,
 });
 type Settings = z.infer<typeof settings>;
@@ -95,7 +112,7 @@ export const layAction: Operation<Settings> = {
   words: "pantry paste reuse library drop clip preset apply play retarget transfer",
   leaves: ["range"],
   settings,
-  situation: ({ frame, scope }) => ({ at: frame, ...(scope.layer === BASE ? {} : { as: "replace" as const }) }),
+  situation: ({ frame }) => ({ at: frame }),
   async run(shot, given, s, context) {
     const scope = ontoKeys(shot, given);
     const action = s.action as Action;

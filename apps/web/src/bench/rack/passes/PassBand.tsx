@@ -151,7 +151,7 @@ export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandP
         )}
         {plays && <PlayLabel pass={pass} left={left} width={width} height={HEIGHT} />}
       </svg>
-      {editable && (
+      {editable && plays && (
         // Above what stands at the right end of the row, which else covers the end of a band that is as long as the shot.
         <i className="band-end-over" style={{ left: left + width - 5 }} onPointerDown={drag("end")} aria-hidden />
       )}
