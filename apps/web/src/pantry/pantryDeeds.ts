@@ -49,7 +49,10 @@ const plain = (name: string) => name.replace(/[\\/:*?"<>|]/g, "-").trim() || "ac
 export async function saveGltf({ card, clip }: Action): Promise<readonly string[]> {
   const format = formats.find(({ id }) => id === "glb");
   if (!format) return [];
-  const { controls, rate, length, curves } = clip;
+  const { rate, length, curves } = clip;
+  const there = new Set(clip.controls.map(({ id }) => id));
+  // An action of a part of a figure may name partners it does not have.
+  const controls = clip.controls.map((one) => (one.partner === null || there.has(one.partner) ? one : { ...one, partner: null }));
   const rig = { id: card.id, name: card.name, controls, figure: null };
   const shot = emptyShot({ id: card.id, name: card.name, rig, rate, range: { start: 0, end: length }, base: curves });
   const { bytes, notes } = await format.write(shot);
