@@ -34,8 +34,7 @@ const idOf = (path: string) => createHash("sha256").update(path).digest("base64u
 /** A name as files may have it: no path, nothing hidden, of a length every system takes. */
 const fileName = (name: string) =>
   name
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is taken out
-    .replace(/[\\/:*?"<>|\u0000-\u001f]/g, "-")
+    .replace(/[\\/:*?"<>|]|\p{Cc}/gu, "-")
     .replace(/^[.\s]+/, "")
     .trim()
     .slice(0, 80) || "action";

@@ -1,7 +1,7 @@
 import { type Curve, type Key, keyOn, keysOf } from "../../curve/curve.ts";
 import { insertKeyOn, insertKeysOn } from "../../curve/edit.ts";
 import { openRounds } from "../../curve/loop.ts";
-import { curveFromKeys } from "../../curve/make.ts";
+import { curveKeeping } from "../../curve/make.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { freedKey } from "../../curve/turn.ts";
 import type { FrameRange } from "../../model/shot.ts";
@@ -42,9 +42,6 @@ export function inSpan(given: Curve, put: Curve, { start, end }: FrameRange): Cu
       Object.assign(outer, { slopeOut: own.slopeOut, weightOut: own.weightOut, kindOut: freedKey(own).kindOut });
     return outer;
   });
-  // A tangent looks at two neighbours at the most, so those beside the span are held.
-  return curveFromKeys(
-    [...before.slice(0, -2), ...before.slice(-2).map(freedKey), ...inside, ...after.slice(0, 2).map(freedKey), ...after.slice(2)],
-    present,
-  );
+  // Tangents of both point where they did, whatever stands beside them now.
+  return curveKeeping([...before, ...inside, ...after], present);
 }
