@@ -102,8 +102,7 @@ test("the ruler scrubs, Shift picks a range, a pose is clicked, the wheel zooms"
   const box = await ruler.boundingBox();
   if (!box) throw new Error("no ruler");
   await page.mouse.click(box.x + box.width / 2, box.y + 12);
-  const middle = Number(await frameField(page).inputValue());
-  expect(middle).toBeGreaterThan(18);
+  await expect.poll(async () => Number(await frameField(page).inputValue())).toBeGreaterThan(18);
   await page.keyboard.down("Shift");
   await drag(page, [box.x + 100, box.y + 12], [box.x + 300, box.y + 12]);
   await page.keyboard.up("Shift");

@@ -9,8 +9,8 @@ export default defineConfig({
   timeout: 120_000,
   expect: { timeout: 15_000 },
   // TRACE=1 keeps a recording of what failed; recording takes a fifth of the time.
-  // Two at a time: while one page waits the other works, which takes a third off the time on two cores.
-  workers: 2,
+  // Three at a time on two cores: while one page waits the others work.
+  workers: 3,
   // Tests, not files, are shared out, so that neither waits for the other at the end.
   fullyParallel: true,
   use: { ...chromium, actionTimeout: 15_000, baseURL: `http://127.0.0.1:${port}`, trace: process.env.TRACE ? "retain-on-failure" : "off" },

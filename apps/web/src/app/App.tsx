@@ -1,7 +1,7 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { Alert, App as AntApp, Button, ConfigProvider } from "antd";
 import { lazy, Suspense, useEffect, useState } from "react";
-import { BrowserRouter, Route, Routes } from "react-router";
+import { BrowserRouter, matchPath, Route, Routes } from "react-router";
 import { makeDemoShot } from "../shots/demo.ts";
 import { ShelfPage } from "../shots/ShelfPage.tsx";
 import { startAutosave } from "../storage/autosave.ts";
@@ -9,31 +9,42 @@ import { probeStorage, useStorageState } from "../storage/probe.ts";
 import { ErrorBoundary } from "./ErrorBoundary.tsx";
 import { reload, useOutdated, watchForUpdates } from "./outdated.ts";
 import { FileDrop } from "./FileDrop.tsx";
+import { Page, ShownPage } from "./page.tsx";
 import { loadPreferences, usePreferences } from "./preferences.ts";
 import { queryClient } from "./queryClient.ts";
 import { antTheme } from "./theme.ts";
 
-const loadBench = () => import("../bench/BenchPage.tsx");
-const BenchPage = lazy(() => loadBench().then((module) => ({ default: module.BenchPage })));
-const ComparePage = lazy(() => import("../compare/ComparePage.tsx").then((module) => ({ default: module.ComparePage })));
-const RigPage = lazy(() => import("../rigs/RigPage.tsx").then((module) => ({ default: module.RigPage })));
-const PantryPage = lazy(() => import("../pantry/PantryPage.tsx").then((module) => ({ default: module.PantryPage })));
-const AnimationsDialog = lazy(() => import("../shots/AnimationsDialog.tsx").then((module) => ({ default: module.AnimationsDialog })));
-const SettingsPage = lazy(() => import("./SettingsPage.tsx").then((module) => ({ default: module.SettingsPage })));
+const shelfPage = new Page(async () => ShelfPage);
+const benchPage = new Page(async () => (await import("../bench/BenchPage.tsx")).BenchPage);
+const comparePage = new Page(async () => (await import("../compare/ComparePage.tsx")).ComparePage);
+const rigPage = new Page(async () => (await import("../rigs/RigPage.tsx")).RigPage);
+const pantryPage = new Page(async () => (await import("../pantry/PantryPage.tsx")).PantryPage);
+const settingsPage = new Page(async () => (await import("./SettingsPage.tsx")).SettingsPage);
+const AnimationsDialog = lazy(async () => ({ default: (await import("../shots/AnimationsDialog.tsx")).AnimationsDialog }));
 
-/** What the bench needs is fetched at once where its address was opened, and from the shelf as soon as there is time. */
-function loadAhead(): void {
-  const load = () => void loadBench().catch(() => undefined);
-  const [, page, id] = window.location.pathname.split("/");
-  if (page === "shots") {
-    load();
-    if (id) void makeDemoShot(decodeURIComponent(id)).catch(() => undefined);
-  } else window.addEventListener("load", () => setTimeout(load, 1200), { once: true });
+/** The pages by their addresses; what is nowhere else is the shelf. */
+const pages = {
+  "/": shelfPage,
+  "/shots/:id": benchPage,
+  "/shots/:id/compare": comparePage,
+  "/rigs/:id": rigPage,
+  "/pantry": pantryPage,
+  "/settings": settingsPage,
+  "*": shelfPage,
+};
+
+/** The page that was opened is fetched while the storage is looked at, and the bench from elsewhere as soon as there is time. */
+async function loadAhead(): Promise<void> {
+  const path = window.location.pathname;
+  const opened = Object.entries(pages).find(([pattern]) => matchPath(pattern, path))?.[1] ?? shelfPage;
+  if (opened !== benchPage) window.addEventListener("load", () => setTimeout(() => void benchPage.ahead(), 1200), { once: true });
+  const id = matchPath("/shots/:id", path)?.params.id;
+  if (id) void makeDemoShot(id).catch(() => undefined);
+  await opened.ahead();
 }
 
-loadAhead();
 watchForUpdates();
-const started = probeStorage().then(loadPreferences).then(startAutosave);
+const started = Promise.all([loadAhead(), probeStorage().then(loadPreferences).then(startAutosave)]);
 
 /** A tab that was left open while the application was updated offers to go on with the new one. */
 function OutdatedNote() {
@@ -90,13 +101,9 @@ export function App() {
             <ErrorBoundary>
               <Suspense fallback={<div className="empty page-empty">One moment …</div>}>
                 <Routes>
-                  <Route path="/" element={<ShelfPage />} />
-                  <Route path="/shots/:id" element={<BenchPage />} />
-                  <Route path="/shots/:id/compare" element={<ComparePage />} />
-                  <Route path="/rigs/:id" element={<RigPage />} />
-                  <Route path="/pantry" element={<PantryPage />} />
-                  <Route path="/settings" element={<SettingsPage />} />
-                  <Route path="*" element={<ShelfPage />} />
+                  {Object.entries(pages).map(([path, page]) => (
+                    <Route key={path} path={path} element={<ShownPage key={path} page={page} />} />
+                  ))}
                 </Routes>
               </Suspense>
             </ErrorBoundary>
