@@ -10,8 +10,8 @@ import { compareRests, REST_DIFFERS, type RestPoses, restTurns } from "./fit/res
 import { sizeRatio, type SizeRatio } from "./fit/sizeRatio.ts";
 import { type Fitting, type Ground, tellAnew, type Told } from "./fit/tellAnew.ts";
 import { type HandMap, type Match, matchControls } from "./matchControls.ts";
-import { bodyOf } from "./shape/bodyOf.ts";
-import { aboveWhere, type Skeleton, skeletonOf } from "./skeleton.ts";
+import { bodyOf } from "../figure/anatomy/bodyOf.ts";
+import { aboveWhere, type Skeleton, skeletonOf } from "../figure/anatomy/skeleton.ts";
 
 /** How a clip is fitted to a rig. */
 export interface FitOptions {

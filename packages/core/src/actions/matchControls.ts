@@ -1,6 +1,6 @@
 import { strategies } from "./strategies/strategies.ts";
 import type { Found, Strategy } from "./strategies/strategy.ts";
-import { aboveWhere, isOwn, type Figure, skeletonOf } from "./skeleton.ts";
+import { aboveWhere, isOwn, type Figure, skeletonOf } from "../figure/anatomy/skeleton.ts";
 
 /** One control of a rig takes what one of another did. Controls by their ids. */
 export interface Pair {

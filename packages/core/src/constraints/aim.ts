@@ -1,3 +1,4 @@
+import { pointOf } from "../figure/pointOf.ts";
 import { z } from "zod";
 import { worldAt } from "../figure/rigLayout.ts";
 import { stretchOf, turnFromAffine, writeTurned } from "../maths/decompose.ts";
@@ -147,14 +148,4 @@ function axisOf(out: Float64Array, name: Axis): void {
 function conjugate(out: Float64Array, q: ArrayLike<number>): void {
   for (let k = 0; k < 3; k++) out[k] = -q[k];
   out[3] = q[3];
-}
-
-/** A point of a control's frame (below 0: of the world), in the world. */
-export function pointOf(out: Float64Array, worlds: Float64Array, control: number, point: readonly number[]): void {
-  if (control < 0) for (let k = 0; k < 3; k++) out[k] = point[k];
-  else {
-    const m = worldAt(control);
-    for (let k = 0; k < 3; k++)
-      out[k] = worlds[m + k] * point[0] + worlds[m + 4 + k] * point[1] + worlds[m + 8 + k] * point[2] + worlds[m + 12 + k];
-  }
 }

@@ -3,7 +3,7 @@ import { worldAt } from "../figure/rigLayout.ts";
 import { stretchOf, turnFromAffine, writeTurned } from "../maths/decompose.ts";
 import { DEG, quatMultiply } from "../maths/rotation.ts";
 import { turnPartWay } from "../maths/turnPartWay.ts";
-import { pointOf } from "./aim.ts";
+import { pointOf } from "../figure/pointOf.ts";
 import { MOST_BONES } from "./bendLimb.ts";
 import type { ConstraintKind } from "./constraintKind.ts";
 import { moveLimb } from "./moveLimb.ts";

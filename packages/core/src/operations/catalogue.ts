@@ -9,6 +9,7 @@ import { matchReach } from "./spaces/matchReach.ts";
 import { plantEnds } from "./spaces/plantEnds.ts";
 import { reachFor } from "./spaces/reachFor.ts";
 import { switchSpace } from "./spaces/switchSpace.ts";
+import { fly } from "./physics/fly.ts";
 import { layAction } from "./actions/layAction.ts";
 import { closeAction, openAction } from "./actions/openAction.ts";
 import { ownAction } from "./actions/ownAction.ts";
@@ -137,6 +138,7 @@ const offeredAfterPasses = {
   matchReach,
   bakeDown,
   saveAction,
+  fly,
   layAction,
   playBand,
   playToKeys,

@@ -1,5 +1,6 @@
 import { addsPass } from "./adds.ts";
 import { fieldPass } from "./field.ts";
+import { flightPass } from "./flight/flight.ts";
 import { followThroughPass } from "./followThrough.ts";
 import { lagPass } from "./lag.ts";
 import type { ComputedPassKind, PassKind, TimedPassKind } from "./passKind.ts";
@@ -17,6 +18,7 @@ export const passKinds: readonly PassKind[] = [
   replacesPass,
   playPass,
   fieldPass,
+  flightPass,
   followThroughPass,
   lagPass,
   stretchPass,
@@ -30,10 +32,11 @@ export function passKind(id: string): PassKind | undefined {
   return passKinds.find((kind) => kind.id === id);
 }
 
-/** The kind of a pass that reads what is below at other frames; undefined for every other. */
-export function timedKind(id: string): TimedPassKind | undefined {
+/** How a kind of pass reads what is below at other frames; undefined for kinds that do not. */
+export function timedKind(id: string): Pick<TimedPassKind, "reader"> | undefined {
   const kind = passKind(id);
-  return kind?.reads === "time" ? kind : undefined;
+  if (kind?.reads === "time") return kind;
+  return kind?.reads === "motion" && kind.reader ? { reader: kind.reader } : undefined;
 }
 
 /** The kind of a pass that is computed from what is below; undefined for keyed passes. */

@@ -83,6 +83,8 @@ export interface MotionPassKind extends ComputedBase {
   joins(pass: Pass): "adds" | "replaces";
   /** The pass's own curves over the shot's range, for those members on which it has any. */
   compute(pass: Pass, below: Below, members: readonly ChannelKey[]): Record<ChannelKey, Curve>;
+  /** Where it reads what is below at other frames as well: the reader of a channel, as for passes that do only that. */
+  reader?: TimedPassKind["reader"];
 }
 
 export type ComputedPassKind = TimedPassKind | MotionPassKind;

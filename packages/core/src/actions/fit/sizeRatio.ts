@@ -1,5 +1,5 @@
-import { type Body, bodyOf, type Limb } from "../shape/bodyOf.ts";
-import { isOwn, type Skeleton } from "../skeleton.ts";
+import { type Body, bodyOf, type Limb } from "../../figure/anatomy/bodyOf.ts";
+import { isOwn, type Skeleton } from "../../figure/anatomy/skeleton.ts";
 
 /** How many times larger one figure is than another, and by what that was measured. */
 export interface SizeRatio {

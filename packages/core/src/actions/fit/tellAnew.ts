@@ -8,7 +8,7 @@ import { DEG, eulerFromQuat, nearestEuler, quatAngle, quatFromEuler, quatMultipl
 import { turnVector } from "../../maths/vector.ts";
 import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, moveChannels, rotateChannels } from "../../model/rig.ts";
-import { pathTo, type Skeleton } from "../skeleton.ts";
+import { pathTo, type Skeleton } from "../../figure/anatomy/skeleton.ts";
 import { type ClipPoser, clipPoser } from "./clipPoser.ts";
 import { type RestPoses, restTurns, turnFrom } from "./restPoses.ts";
 

@@ -1,4 +1,4 @@
-import type { Skeleton } from "../skeleton.ts";
+import type { Skeleton } from "../../figure/anatomy/skeleton.ts";
 
 /** How far along a chain each of its controls is, from 0 at its first to 1 at its last, by the length of its bones. */
 export function sharesAlong(skeleton: Skeleton, chain: readonly number[]): number[] {

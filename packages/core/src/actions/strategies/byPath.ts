@@ -1,4 +1,4 @@
-import { pathTo, type Skeleton } from "../skeleton.ts";
+import { pathTo, type Skeleton } from "../../figure/anatomy/skeleton.ts";
 import { bareNames } from "./names.ts";
 import type { Found, Strategy } from "./strategy.ts";
 

@@ -1,4 +1,4 @@
-import { aboveWhere, isOwn, type Skeleton } from "../skeleton.ts";
+import { aboveWhere, isOwn, type Skeleton } from "../../figure/anatomy/skeleton.ts";
 import type { Found, Standing, Strategy } from "./strategy.ts";
 
 /**

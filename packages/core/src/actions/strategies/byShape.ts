@@ -1,8 +1,8 @@
 import { normalise, turnBetween, turnVector } from "../../maths/vector.ts";
 import { alongChain, sharesAlong } from "../shape/alongChain.ts";
-import { type Body, bodyOf, type Limb } from "../shape/bodyOf.ts";
+import { type Body, bodyOf, type Limb } from "../../figure/anatomy/bodyOf.ts";
 import { headingTurn, wayOf } from "../fit/restPoses.ts";
-import { isOwn, type Skeleton } from "../skeleton.ts";
+import { isOwn, type Skeleton } from "../../figure/anatomy/skeleton.ts";
 import type { Found, Strategy } from "./strategy.ts";
 
 /**

@@ -1,5 +1,5 @@
 import { wordsOf } from "../../figure/partners.ts";
-import type { Skeleton } from "../skeleton.ts";
+import type { Skeleton } from "../../figure/anatomy/skeleton.ts";
 
 /** Side words as they are written in names, brought to one form. */
 const sides: Readonly<Record<string, string>> = {

@@ -1,4 +1,4 @@
-import type { Skeleton } from "../skeleton.ts";
+import type { Skeleton } from "../../figure/anatomy/skeleton.ts";
 
 /** A control found for another, by their indices in their skeletons. */
 export interface Found {

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { upperBody } from "../../actions/shape/halves.ts";
+import { upperBody } from "../../figure/anatomy/halves.ts";
 import type { Curve } from "../../curve/curve.ts";
 import { curveFromSamples } from "../../curve/bakeValues.ts";
 import { bakeRounds } from "../../curve/loop.ts";

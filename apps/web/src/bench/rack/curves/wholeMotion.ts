@@ -5,10 +5,10 @@ import {
   channelKeysOf,
   computedKind,
   makePlayer,
+  passKind,
   sampleCurve,
   type Shot,
   splitChannelKey,
-  timedKind,
 } from "@kneader/core";
 
 /** What plays on a channel at whole frames: what is below the chosen layer, and what comes out of all passes. */
@@ -37,7 +37,7 @@ export function wholeMotion(
   const start = Math.floor(window.start);
   const count = Math.ceil(window.end) - start + 1;
   // What only changes when things play is drawn from the curves themselves, between frames too.
-  const adds = activePasses(shot).some(({ kind }) => !timedKind(kind));
+  const adds = activePasses(shot).some(({ kind }) => passKind(kind)?.reads !== "time");
   if (!adds || count > MOST || (pass && computedKind(pass.kind))) return found;
   const known = new Set(channelKeysOf(shot.rig));
   const wanted = keys.filter((key) => known.has(key));

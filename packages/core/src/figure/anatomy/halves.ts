@@ -1,5 +1,5 @@
 import type { Rig } from "../../model/rig.ts";
-import { skeletonOf } from "../skeleton.ts";
+import { skeletonOf } from "./skeleton.ts";
 import { bodyOf } from "./bodyOf.ts";
 
 /**

@@ -1,6 +1,6 @@
-import { restWorlds } from "../figure/restPlace.ts";
-import { placeAt } from "../figure/rigLayout.ts";
-import { type Control, isScenery, type Rig } from "../model/rig.ts";
+import { restWorlds } from "../restPlace.ts";
+import { placeAt } from "../rigLayout.ts";
+import { type Control, isScenery, type Rig } from "../../model/rig.ts";
 
 /** What a skeleton is made from: a rig, or the controls a clip was lifted with. */
 export type Figure = Pick<Rig, "controls"> & Partial<Pick<Rig, "sides">>;

@@ -1,7 +1,7 @@
-import { findSides, axisNumber } from "../../figure/sides.ts";
-import { partnersByPlace } from "../../figure/partnersByPlace.ts";
+import { findSides, axisNumber } from "../sides.ts";
+import { partnersByPlace } from "../partnersByPlace.ts";
 import type { Rig } from "../../model/rig.ts";
-import { isOwn, pathTo, type Skeleton } from "../skeleton.ts";
+import { isOwn, pathTo, type Skeleton } from "./skeleton.ts";
 
 /** A chain of controls that goes out from the trunk, the innermost first. */
 export interface Limb {
