@@ -15,6 +15,6 @@ const floors = [
 ];
 
 /** The rooms of operations in the same way: what several share lies lowest. The catalogue and what runs operations stand above all. */
-const rooms = ["shared", "loops", "poses", "values", "clean", "spaces", "passes", "physics", "timing", "actions"];
+const rooms = ["shared", "loops", "poses", "values", "clean", "spaces", "passes", "physics", "performance", "timing", "actions"];
 
 module.exports = { floors, rooms };

@@ -12,6 +12,10 @@ class Clock {
   /** Frames shown in the last second of playback. */
   shownPerSecond = 0;
   loop = true;
+  /** Share of the shot's own speed. */
+  speed = 1;
+  /** What is played instead of the shot's range; null: all of it. */
+  span: { readonly start: number; readonly end: number } | null = null;
   private readonly listeners = new Set<() => void>();
   private started = 0;
   private startFrame = 1;
@@ -45,7 +49,8 @@ class Clock {
     }
     const shot = shownDocument();
     if (!shot) return;
-    if (this.frame >= shot.range.end || this.frame < shot.range.start) this.frame = shot.range.start;
+    const { start, end } = this.span ?? shot.range;
+    if (this.frame >= end || this.frame < start) this.frame = start;
     this.playing = true;
     this.started = performance.now();
     this.startFrame = this.frame;
@@ -58,15 +63,21 @@ class Clock {
     if (this.playing) this.toggle();
   }
 
+  /** Where playback is at a time (milliseconds, as of the page), between frames too, counted on over the end of a round. */
+  frameAt(time: number): number {
+    const shot = shownDocument();
+    if (!this.playing || !shot) return this.frame;
+    return this.startFrame + (Math.max(0, time - this.started) / 1000) * framesPerSecond(shot.rate) * this.speed;
+  }
+
   private readonly tick = (now: number): void => {
     const shot = shownDocument();
     if (!this.playing || !shot) return;
-    const { start } = shot.range;
+    const { start, end: last } = this.span ?? shot.range;
     // A cycle's last frame is its first one again.
-    const end = shot.cyclic && this.loop ? Math.max(start, shot.range.end - 1) : shot.range.end;
+    const end = shot.cyclic && this.loop && this.span === null ? Math.max(start, last - 1) : last;
     const length = end - start + 1;
-    const elapsed = Math.floor(((now - this.started) / 1000) * framesPerSecond(shot.rate));
-    let frame = this.startFrame + Math.max(0, elapsed);
+    let frame = Math.floor(this.frameAt(now));
     if (frame > end) {
       if (!this.loop) {
         this.frame = end;

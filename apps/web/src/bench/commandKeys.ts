@@ -40,6 +40,7 @@ export const defaultShortcuts: Readonly<Record<string, string>> = {
   "range-end": "bracketright",
   "whole-figure": "w",
   everything: "shift+e",
+  "record-hand": "shift+q",
   "pick-all": "mod+a",
   [operations.simplify.id]: "s",
   [operations.setTangents.id]: "t",

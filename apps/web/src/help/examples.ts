@@ -30,6 +30,8 @@ const byGroup: Readonly<Record<string, Example>> = {
   Cycles: { shot: WALK },
   Poses: { shot: HOP, after: [flowing] },
   Passes: { shot: HOP, scope: tail, after: [flowing] },
+  Physics: { shot: HOP, after: [flowing] },
+  Performance: { shot: CAPTURED },
 };
 
 const special: Readonly<Record<string, Partial<Example>>> = {
@@ -67,6 +69,7 @@ interface Prepared {
 
 /** Operations that leave the motion as it is, or make something else: there is no before and after to see. */
 const unseen = new Set([
+  "record",
   "save-action",
   "apply-action",
   "play-band",

@@ -9,6 +9,8 @@ import { matchReach } from "./spaces/matchReach.ts";
 import { plantEnds } from "./spaces/plantEnds.ts";
 import { reachFor } from "./spaces/reachFor.ts";
 import { switchSpace } from "./spaces/switchSpace.ts";
+import { cleanCapture } from "./performance/cleanCapture.ts";
+import { record } from "./performance/record.ts";
 import { fly } from "./physics/fly.ts";
 import { layAction } from "./actions/layAction.ts";
 import { closeAction, openAction } from "./actions/openAction.ts";
@@ -139,6 +141,8 @@ const offeredAfterPasses = {
   bakeDown,
   saveAction,
   fly,
+  record,
+  cleanCapture,
   layAction,
   playBand,
   playToKeys,

@@ -120,7 +120,18 @@ export type Suit =
 export interface Operation<Settings = unknown> {
   readonly id: string;
   readonly title: string;
-  readonly group: "Clean" | "Values" | "Timing" | "Cycles" | "Poses" | "Passes" | "Spaces" | "Physics" | "Actions" | "By hand";
+  readonly group:
+    | "Clean"
+    | "Values"
+    | "Timing"
+    | "Cycles"
+    | "Poses"
+    | "Passes"
+    | "Spaces"
+    | "Physics"
+    | "Performance"
+    | "Actions"
+    | "By hand";
   /** One sentence. */
   readonly help: string;
   /** Its page of help; whatever is offered has one. */

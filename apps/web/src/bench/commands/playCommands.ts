@@ -1,5 +1,6 @@
 import { stepKey } from "../view/Transport.tsx";
 import { clock } from "../clock.ts";
+import { toggleRecording } from "../record/recorder.ts";
 import { currentDocument } from "../documents.ts";
 import type { Command } from "./command.ts";
 
@@ -11,6 +12,13 @@ const playhead = (to: (range: { start: number; end: number }) => number) => () =
 /** The playhead. */
 export const playCommands: readonly Command[] = [
   { id: "play-pause", title: "Play or pause", words: "start stop playback preview", run: () => clock.toggle() },
+  {
+    id: "record-hand",
+    title: "Record, or stop recording",
+    words: "take live perform hand",
+    help: "Plays the marked range, or on from the playhead, and takes what is dragged meanwhile; the takes go into a pass.",
+    run: toggleRecording,
+  },
   { id: "step-forward", title: "One frame forward", words: "next", run: () => clock.set(clock.frame + 1) },
   { id: "step-back", title: "One frame back", words: "previous", run: () => clock.set(clock.frame - 1) },
   { id: "next-key", title: "Next key", words: "forward step jump", run: () => stepKey(1) },

@@ -1,5 +1,5 @@
 import { type ThreeEvent, useThree } from "@react-three/fiber";
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
 import { palettes } from "../../app/theme.ts";
 import { useDocuments } from "../documents.ts";
 import type { ControlHit } from "./figures/skinPicker.ts";
@@ -9,7 +9,10 @@ import { useHovered } from "./hovered.ts";
 import type { StageProps } from "./stageProps.ts";
 import { startTieDrag } from "../rack/ties/tieDrag.ts";
 import { pullTool } from "./tools/pullTool.ts";
+import { useFlightTool } from "./flight/useFlightTool.ts";
 import { useArcs } from "./arcs/useArcs.ts";
+import { isRecordingPair } from "../record/handState.ts";
+import { recordPair } from "../record/recordHand.ts";
 import { useFreeCamera } from "./useFreeCamera.ts";
 import { useScenery } from "./useScenery.ts";
 import { useDrawnFigure } from "./useDrawnFigure.ts";
@@ -25,6 +28,8 @@ export function StageContents(props: StageProps) {
   const { figure, pale } = useDrawnFigure({ ...props, shot }, landing);
   const turning = useFreeCamera(shot, cameraName, picked);
   const { objects: arcs, isOnMark } = useArcs(shot, given, props.arcs, cameraName, pulls);
+  const surfaces = useMemo(() => (landing ? [landing.still, landing.ferry] : room ? [room] : []), [landing, room]);
+  const { objects: flights } = useFlightTool(surfaces, pulls);
   const tools = pulls ? [pullTool] : [];
 
   useEffect(() => {
@@ -38,6 +43,19 @@ export function StageContents(props: StageProps) {
     });
     return () => cancelAnimationFrame(next);
   }, []);
+
+  useEffect(() => {
+    if (!pulls) return;
+    // While a pair of channels is recorded a press anywhere is for them, not for the figure or the camera.
+    const down = (event: PointerEvent) => {
+      if (event.button !== 0 || !isRecordingPair()) return;
+      event.stopImmediatePropagation();
+      recordPair(event);
+    };
+    const canvas = gl.domElement;
+    canvas.addEventListener("pointerdown", down, true);
+    return () => canvas.removeEventListener("pointerdown", down, true);
+  }, [gl, pulls]);
 
   const press = (event: ThreeEvent<PointerEvent>) => {
     const { object, point, nativeEvent } = event;
@@ -83,7 +101,7 @@ export function StageContents(props: StageProps) {
           onPointerOut={() => hover(null)}
         />
       )}
-      {arcs.map((object) => (
+      {[...arcs, ...(pulls ? flights : [])].map((object) => (
         <primitive key={object.uuid} object={object} />
       ))}
       {tools

@@ -18,7 +18,6 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
   const entries = Object.entries(properties).filter(([, { when = {} }]) =>
     Object.entries(when).every(([name, wanted]) => values[name] === wanted),
   );
-  const dial = entries.find(([, property]) => property.widget === "dial");
   const fields = (list: typeof entries) =>
     list.map(([name, property]) => {
       const Field = fieldFor(property);
@@ -26,20 +25,26 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
       const change = (value: unknown) => set(name, value);
       return <Field key={name} title={title} property={property} value={values[name]} shot={shot} disabled={disabled} onChange={change} />;
     });
+  const often = entries.filter(([, { more }]) => !more);
   const seldom = entries.filter(([, { more }]) => more);
+  const rest = seldom.length > 0 && <More titles={seldom.map(([name, { title }]) => title ?? name)}>{() => fields(seldom)}</More>;
+  const dial = often.find(([, property]) => property.widget === "dial");
   if (!dial)
     return (
       <div className="settings">
-        {fields(entries.filter(([, { more }]) => !more))}
-        {seldom.length > 0 && <More titles={seldom.map(([name, { title }]) => title ?? name)}>{() => fields(seldom)}</More>}
+        {fields(often)}
+        {rest}
       </div>
     );
   const [name, { title, max = 200, step = 5, minimum = 0, maximum = Number.POSITIVE_INFINITY }] = dial;
-  const numbers = entries.filter(([other, property]) => other !== name && property.type === "number");
+  const numbers = often.filter(([other, property]) => other !== name && property.type === "number");
+  const leading = often.filter(([, { first }]) => first);
+  const beside = numbers.length > 0 ? numbers : often.filter((entry) => entry !== dial && !leading.includes(entry));
   return (
     <div className="settings">
+      {fields(leading)}
       <div className="settings-dialled">
-        <div className="settings-rows">{fields(numbers)}</div>
+        <div className="settings-rows">{fields(beside)}</div>
         <Dial
           label={title ?? name}
           value={Number(values[name] ?? 100)}
@@ -51,7 +56,8 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
           onChange={(value) => set(name, value)}
         />
       </div>
-      {fields(entries.filter((entry) => entry !== dial && !numbers.includes(entry)))}
+      {fields(often.filter((entry) => entry !== dial && !beside.includes(entry) && !leading.includes(entry)))}
+      {rest}
     </div>
   );
 }

@@ -8,6 +8,8 @@ import { pantry } from "../../storage/pantry.ts";
 import { clock } from "../clock.ts";
 import { sayClip } from "../copied.ts";
 import { tell } from "../notices.ts";
+import { FlightsField } from "../flight/FlightsField.tsx";
+import { TakesField } from "../record/TakesField.tsx";
 import { FieldSetting } from "../field/FieldSetting.tsx";
 import { NumberField } from "../NumberField.tsx";
 import { MappingField } from "./MappingField.tsx";
@@ -328,6 +330,8 @@ const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
   controls: ControlsSetting,
   frames: FramesSetting,
   field: FieldSetting,
+  flights: FlightsField,
+  takes: TakesField,
 };
 const byType: Readonly<Record<string, ComponentType<FieldProps>>> = { boolean: SwitchSetting, array: TagsSetting, string: TextSetting };
 

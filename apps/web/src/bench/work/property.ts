@@ -19,6 +19,8 @@ export interface Property {
   empty?: string;
   /** Only shown while other settings have these values. */
   when?: Record<string, unknown>;
+  /** It stands above the dial. */
+  first?: boolean;
   /** Seldom told: it stands under "More". */
   more?: boolean;
   default?: unknown;

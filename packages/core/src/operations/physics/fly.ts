@@ -49,21 +49,7 @@ export const fly: Operation<FlightSettings> = {
     const plan = flightPlan(under, fresh, player);
     if (!plan)
       throw new KneaderError("nothing-in-scope", `Flight: ${whatFlies(shot, told)} cannot be moved.`, "Choose a control with moves.");
-    const flights = settled(plan.planned);
-    const settings: FlightSettings = { ...told, flights };
-    const later = laterBy(flights);
-    const before = chosen ? laterBy(flightOf(chosen).flights) : 0;
-    const end = Math.max(shot.range.start + 1, shot.range.end - Math.max(0, before) + Math.max(0, later));
-    const changesTime = flights.some((flight) => laterBy([flight]) !== 0);
-    const own = [
-      ...plan.flown.movers.flatMap(({ id }) => moveChannels.map((channel) => channelKey(id, channel))),
-      ...(told.turns && plan.flown.turner ? rotateChannels.map((channel) => channelKey(plan.flown.turner?.id ?? "", channel)) : []),
-    ];
-    // Where nothing comes later only what flies is touched; else all that moves is played later.
-    const members = changesTime ? null : own;
-    const pass: Pass = { ...(chosen ?? freshPass(shot, flightPass, "Flight")), members, settings };
-    const passes = chosen ? shot.passes.map((one) => (one.id === chosen.id ? pass : one)) : [...shot.passes, pass];
-    const after: Shot = { ...shot, passes, range: { ...shot.range, end }, unitMetres: shot.unitMetres ?? told.unit };
+    const { after, pass, later } = withFlights(shot, chosen, told, plan);
     await context.breathe(0.5);
     const notes = sayFlights(after, plan);
     const warnings: string[] = [];
@@ -77,7 +63,7 @@ export const fly: Operation<FlightSettings> = {
           `At frame ${off.frame} it is ${sayLength(after, off.distance)} beside its arc: ${told.keys === "every" && told.step === 1 ? "a constraint or another pass holds a part of it" : "its few keys do not follow it closer"}.`,
         );
     }
-    const count = countedWord(flights.length, "flight");
+    const count = countedWord(plan.planned.length, "flight");
     return outcome(
       shot,
       after,
@@ -89,6 +75,29 @@ export const fly: Operation<FlightSettings> = {
     );
   },
 };
+
+/** A shot with a pass of planned flights, the chosen one changed or a new one on top; `later` is by how many frames the end comes later. */
+export function withFlights(
+  shot: Shot,
+  chosen: Pass | undefined,
+  told: FlightSettings,
+  plan: FlightPlan,
+): { after: Shot; pass: Pass; later: number } {
+  const { movers, turner } = plan.flown;
+  const flights = settled(plan.planned);
+  const later = laterBy(flights);
+  const before = chosen ? laterBy(flightOf(chosen).flights) : 0;
+  const end = Math.max(shot.range.start + 1, shot.range.end - Math.max(0, before) + Math.max(0, later));
+  const own = [
+    ...movers.flatMap(({ id }) => moveChannels.map((channel) => channelKey(id, channel))),
+    ...(told.turns && turner ? rotateChannels.map((channel) => channelKey(turner.id, channel)) : []),
+  ];
+  // Where nothing comes later only what flies is touched; else all that moves is played later.
+  const members = flights.some((flight) => laterBy([flight]) !== 0) ? null : own;
+  const pass: Pass = { ...(chosen ?? freshPass(shot, flightPass, "Flight")), members, settings: { ...told, flights } };
+  const passes = chosen ? shot.passes.map((one) => (one.id === chosen.id ? pass : one)) : [...shot.passes, pass];
+  return { after: { ...shot, passes, range: { ...shot.range, end }, unitMetres: shot.unitMetres ?? (told.unit || null) }, pass, later };
+}
 
 /** The pass of flights that is worked on. */
 export const chosenFlight = (shot: Shot, { layer }: Scope): Pass | undefined =>
@@ -112,7 +121,6 @@ function proposed({ shot, scope, pickedPoses = [] }: Situation): Partial<FlightS
   return {
     flights: spans.map(({ start, end }) => flightOver(start, end)),
     along: isThing ? [] : along,
-    unit: shot.unitMetres,
     ...(isThing ? { flies: "control" as const, control } : {}),
   };
 }
@@ -127,22 +135,22 @@ function whatFlies({ rig }: Shot, { flies, control, flights }: FlightSettings): 
 function sayFlights(shot: Shot, { planned }: FlightPlan): string[] {
   const earth = STANDARD_GRAVITY / (shot.unitMetres ?? 1);
   return planned.map(({ told, arc, bounces }) => {
-    const landing = arc.to.frame === told.landing ? `landing at ${told.landing}` : `landing at ${arc.to.frame} (was ${told.landing})`;
     const strong = arc.gravity / earth;
-    const gravity = Math.abs(strong - 1) < 5e-3 ? "the earth's gravity" : `${Number(strong.toPrecision(2))} × the earth's gravity`;
-    const more = bounces.length > 0 ? `, then ${countedWord(bounces.length, "bounce")}` : "";
-    return `Take-off at ${arc.from.frame}, ${landing}: ${countedWord(arc.to.frame - arc.from.frame, "frame")} in the air, top ${sayLength(shot, arc.height)} up, ${gravity}${more}.`;
+    const gravity = Math.abs(strong - 1) < 5e-3 ? "" : `, ${Number(strong.toPrecision(2))} × the earth's gravity`;
+    const was = arc.to.frame === told.landing ? "" : ` (was ${told.landing})`;
+    const more = bounces.length > 0 ? `, ${countedWord(bounces.length, "bounce")}` : "";
+    return `${arc.from.frame} to ${arc.to.frame}${was}: ${countedWord(arc.to.frame - arc.from.frame, "frame")} in the air, top ${sayLength(shot, arc.height)} up${gravity}${more}.`;
   });
 }
 
-/** How far what flies is from its arc at worst, at whole frames and half-way between, as all plays together up to the pass. */
+/** How far what flies is from its arc at worst, at whole frames, as all plays together up to the pass. */
 function worstOff(shot: Shot, pass: Pass, { flown, planned }: FlightPlan): { distance: number; frame: number } {
   const upTo = shot.passes.slice(0, shot.passes.findIndex(({ id }) => id === pass.id) + 1);
   const player = makePlayer({ ...shot, passes: upTo });
   let worst = { distance: 0, frame: 0 };
   for (const { arc, bounces } of planned)
     for (const one of [arc, ...bounces])
-      for (let frame = one.from.frame; frame <= one.to.frame; frame += 0.5) {
+      for (let frame = one.from.frame; frame <= one.to.frame; frame++) {
         player.pose(frame);
         const [at, wanted] = [flown.place(player.worlds), placeOn(one, frame)];
         const distance = Math.hypot(at[0] - wanted[0], at[1] - wanted[1], at[2] - wanted[2]);

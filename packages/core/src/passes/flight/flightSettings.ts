@@ -25,7 +25,7 @@ export type Flight = z.infer<typeof flight>;
 export const flightOver = (takeOff: number, landing: number): Flight => flight.parse({ takeOff, landing });
 
 export const flightSettings = z.object({
-  flights: z.array(flight).max(1000).readonly().default([]).meta({ title: "Flights", widget: "flights" }),
+  flights: z.array(flight).max(1000).readonly().default([]).meta({ title: "Flights", widget: "flights", first: true }),
   flies: z
     .enum(["mass", "control"])
     .default("mass")
@@ -33,11 +33,12 @@ export const flightSettings = z.object({
       title: "What flies",
       labels: { mass: "The figure's centre of mass", control: "A control" },
       help: "The centre of mass flies true while the figure tucks and turns about it; with a control it is that one's own place.",
+      more: true,
     }),
   control: z
     .string()
     .default("")
-    .meta({ title: "Control", widget: "control", when: { flies: "control" } }),
+    .meta({ title: "Control", widget: "control", when: { flies: "control" }, more: true }),
   rules: z
     .enum(["gravity", "timing"])
     .default("gravity")
@@ -60,10 +61,11 @@ export const flightSettings = z.object({
       help: "Of the earth's, 9.80665 m/s²; the moon's is 17 %.",
       when: { rules: "gravity" },
     }),
-  unit: z.number().positive().nullable().default(null).meta({
+  unit: z.number().min(0).default(0).meta({
     title: "Metres in a scene unit",
     step: 0.01,
-    help: "As the file says; where it does not, it must be told, or there is no saying how quickly things fall.",
+    zero: "as the shot says",
+    help: "Where the shot does not say, it must be told, or there is no saying how quickly things fall.",
     more: true,
   }),
   turns: z

@@ -72,7 +72,7 @@ export function planFlights(
 
 /** Metres in a scene unit. Errors: `bad-setting` when neither the shot nor the settings say. */
 function unitOf({ unitMetres }: Pick<Shot, "unitMetres">, { unit }: FlightSettings): number {
-  const metres = unit ?? unitMetres;
+  const metres = unit > 0 ? unit : unitMetres;
   if (metres === null)
     throw new KneaderError(
       "bad-setting",

@@ -56,7 +56,8 @@ function markPicture(shape: Shape): CanvasTexture {
   return new CanvasTexture(canvas);
 }
 
-const dot = (ink: string, size: number, shape: Shape = "dot", opacity = 1) =>
+/** What marks of one ink and size are drawn with. */
+export const dot = (ink: string, size: number, shape: Shape = "dot", opacity = 1) =>
   once(
     `${ink} ${size} ${shape} ${opacity}`,
     () =>
@@ -164,7 +165,7 @@ class OneArc {
 }
 
 /** Points that may be more or fewer than before. */
-function put(geometry: BufferGeometry, places: readonly number[]): void {
+export function put(geometry: BufferGeometry, places: readonly number[]): void {
   const known = geometry.getAttribute("position");
   if (known?.count * 3 >= places.length) {
     (known.array as Float32Array).set(places);

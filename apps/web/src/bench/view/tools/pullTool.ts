@@ -4,6 +4,8 @@ import { usePreferences } from "../../../app/preferences.ts";
 import { clock } from "../../clock.ts";
 import { currentDocument } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
+import { isRecording } from "../../record/handState.ts";
+import { recordPull } from "../../record/recordHand.ts";
 import { facingPlane } from "./facingPlane.ts";
 import { pullGesture } from "./pullGesture.ts";
 import type { Press, ViewTool } from "./viewTool.ts";
@@ -20,7 +22,12 @@ export const pullTool: ViewTool = {
 };
 
 /** From a press on the figure: the pressed spot follows the pointer in the plane that faces the camera. */
-function pullFigure({ control, point, camera, canvas, start, ended }: Press): void {
+function pullFigure(press: Press): void {
+  if (isRecording()) {
+    recordPull(press);
+    return;
+  }
+  const { control, point, camera, canvas, start, ended } = press;
   const shot = currentDocument();
   if (!shot || control === null) return;
   const { frame } = clock;
