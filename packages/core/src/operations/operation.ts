@@ -155,6 +155,8 @@ export interface Operation<Settings = unknown> {
   readonly stacks?: true;
   /** What it works on, in words, where that is not the scope as everybody reads it. */
   saysScope?(shot: Shot, scope: Scope, settings: Settings): string;
+  /** What must still be done before there is anything to try, where the card itself is where it is done; null: nothing. */
+  waits?(settings: Settings): string | null;
   /** What it makes in place of a changed shot. */
   readonly makes?: "action";
   readonly needs?: readonly Need[];

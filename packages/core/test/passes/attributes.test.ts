@@ -57,6 +57,7 @@ const settings: Readonly<Record<string, Record<string, unknown>>> = {
   smooth: {},
   play: { action: "laugh", to: 12 },
   stepping: {},
+  flight: { flights: [{ takeOff: 5, landing: 10, frames: 12, bounceFrames: [] }] },
   field: {
     field: {
       poses: [

@@ -45,7 +45,7 @@ interface Session {
 }
 
 let session: Session | null = null;
-let held: { wish: Wish; last: number } | null = null;
+let held: { wish: Wish; last: number; pictures: number } | null = null;
 
 /** Recording begins, or ends; what was recorded so far is kept. */
 export function toggleRecording(): void {
@@ -126,6 +126,7 @@ function record(shot: Shot, below: Shot, start: number, end: number): void {
     stop() {
       if (stopped) return;
       stopped = true;
+      performance.mark("recording ended");
       cancelAnimationFrame(next);
       unheard();
       endRound(own, Math.min(end, clock.frame));
@@ -139,13 +140,14 @@ function record(shot: Shot, below: Shot, start: number, end: number): void {
   useRecorder.setState({ state: "recording", beats: 0, round: 1 });
   showLive(own);
   clock.toggle();
+  performance.mark("recording began");
   const tick = () => {
     next = requestAnimationFrame(tick);
     if (!clock.playing) return own.stop();
     const now = performance.now();
     place(own, now);
-    // A hand that keeps still is heard too: the body moves under it.
-    if (held && now - held.last > STILL) sample(own, now);
+    // A hand that keeps still is heard too: the body moves under it. After one long picture it may only not have been heard yet.
+    if (held && ++held.pictures > 2 && now - held.last > STILL) sample(own, now);
   };
   next = requestAnimationFrame(tick);
 }
@@ -174,7 +176,7 @@ export function hear(wish: Wish | null, time = performance.now()): void {
     held = null;
     return;
   }
-  held = { wish, last: time };
+  held = { wish, last: time, pictures: 0 };
   if (session) sample(session, time);
 }
 

@@ -77,6 +77,7 @@ function Work({ id }: { id: string }) {
   const operation = operationById(id);
   const properties = useMemo(() => (settingsSchema(operation).properties ?? {}) as Record<string, Property>, [operation]);
   const saves = operation.makes !== undefined;
+  const waits = operation.waits?.(settings) ?? null;
   const body = useRef<HTMLDivElement>(null);
   // Whoever opened it with a key goes on with keys; what is a text to begin with is to be typed.
   useEffect(() => {
@@ -125,6 +126,7 @@ function Work({ id }: { id: string }) {
             {problem}
           </p>
         )}
+        {waits && <p className="quiet">{waits}</p>}
         {outcome && !problem && <ReportView outcome={outcome} shot={shot} />}
         {progress !== null && progress > 0.02 && (
           <Progress percent={Math.round(progress * 100)} size="small" showInfo={false} aria-label="Working" />

@@ -42,6 +42,11 @@ export function useLivePreview(): void {
   useEffect(() => {
     const open = work.current;
     if (!operation || readOnly || !open) return;
+    if (operationById(operation).waits?.(settings)) {
+      useWork.setState({ outcome: null, problem: "", progress: null });
+      useDocuments.getState().setPreview(null);
+      return;
+    }
     let job: Job | null = null;
     let wanted = true;
     // Progress travels on a channel of its own and may arrive after the result.

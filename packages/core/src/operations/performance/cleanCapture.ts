@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { type Drift, measureDriftInPieces } from "../../evaluate/drift.ts";
+import { sizeOf } from "../../figure/sides.ts";
 import { KneaderError } from "../../errors.ts";
 import { BASE, type Shot } from "../../model/shot.ts";
 import { despike } from "../clean/despike.ts";
@@ -37,6 +38,15 @@ const settings = z.object({
 });
 type Settings = z.infer<typeof settings>;
 
+/** What counts as standing, for a grown person's size, and what that is (scene units there are metres). */
+const PERSON = { size: 1.7, speed: 0.35, height: 0.05 };
+
+/** The same for a figure of any size: captures come in inches, centimetres and units of their own. */
+function contactsFor({ rig }: Shot): Parameters<typeof plantEnds.run>[2] {
+  const larger = sizeOf(rig) / PERSON.size;
+  return plantEnds.settings.parse({ speed: PERSON.speed * larger, height: PERSON.height * larger });
+}
+
 interface Step {
   readonly name: string;
   run(shot: Shot, scope: Scope, s: Settings, context: Context): Outcome | Promise<Outcome>;
@@ -55,7 +65,7 @@ const steps: readonly (Step & { readonly on: "untwist" | "despike" | "filter" | 
     on: "feet",
     name: "Ground the feet",
     run: (shot, scope, _s, context) =>
-      plantEnds.run(shot, { ...scope, controls: null, channels: null, keys: null }, plantEnds.settings.parse({}), context),
+      plantEnds.run(shot, { ...scope, controls: null, channels: null, keys: null }, contactsFor(shot), context),
   },
   {
     on: "simplify",

@@ -71,10 +71,11 @@ export const record: Operation<RecordSettings> = {
     use: "For motion that is felt rather than planned: a head that looks about, a hand that trembles on a rail. Record slowly and it plays quick.",
     watch: "The playhead does not wait for the hand. Frames it skipped are filled between their neighbours, and the card says how many.",
   },
-  words: "performance live take perform puppet drag capture hand gamepad pen playback loop punch keys every frame",
+  words: "performance live take perform puppet drag capture hand gamepad pen playback punch keys every frame",
   leaves: ["controls", "range", "layer"],
   saysRounds: true,
   settings,
+  waits: ({ recorded }) => (recorded.takes.length === 0 ? "Press Record, then drag a control in the view while it plays." : null),
   situation: ({ shot, scope }) => {
     const read = recordedIn(recordedPass(shot, scope));
     return read ?? {};
