@@ -10,6 +10,7 @@ const floors = [
   "constraints",
   "evaluate",
   "actions",
+  "capture",
   "formats",
   "operations",
 ];

@@ -18,6 +18,8 @@ export function answerOwnHostOnly(server: FastifyInstance, open = false): void {
     if (isOwn(host) && (from === undefined || isOwn(from))) return;
     // Open beyond this machine it is asked by other names; a page from elsewhere is still none of ours.
     if (open && host !== undefined && (from === undefined || from === host)) return;
+    // A connection that asked to become something else is nobody's any more once it is refused.
+    if (request.headers.upgrade !== undefined) reply.raw.once("finish", () => request.raw.socket.destroySoon());
     await reply
       .code(421)
       .type("application/problem+json")

@@ -2,6 +2,7 @@ import compress from "@fastify/compress";
 import helmet from "@fastify/helmet";
 import serveStatic from "@fastify/static";
 import fastify, { type FastifyInstance } from "fastify";
+import { captureRoute } from "./capture/captureRoute.ts";
 import { answerOwnHostOnly } from "./ownHost.ts";
 import type { ShelfFolder } from "./shelf/shelfFolder.ts";
 import { type Access, shelfRoutes } from "./shelf/shelfRoutes.ts";
@@ -51,6 +52,7 @@ export async function buildServer(dist: string, sharing?: Sharing): Promise<Fast
     setHeaders: (reply, path) => void reply.header("cache-control", cacheFor(path.slice(dist.length))),
   });
   server.get("/api/health", () => ({ ok: true }));
+  await server.register(captureRoute, { prefix: "/api/capture" });
   if (sharing) await server.register(shelfRoutes, { ...sharing, prefix: "/api/shelf" });
   server.setNotFoundHandler((request, reply) => {
     const wantsPage = request.method === "GET" && !request.url.startsWith("/api/") && !/\.[a-z0-9]+$/i.test(request.url.split("?")[0]);

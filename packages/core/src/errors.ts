@@ -15,6 +15,7 @@ const errorCodes = {
   "json-syntax": "The JSON file is not written as it should be.",
   "shot-data": "What the file says cannot be played.",
   "newer-version": "The file was made by a newer Kneader.",
+  "bad-capture": "A capture device sent something that cannot be used.",
   "bad-setting": "A setting is out of its range.",
   "nothing-in-scope": "There is nothing here for the operation to work on.",
   "no-match": "Nothing in the action matches this rig.",

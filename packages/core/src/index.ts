@@ -128,3 +128,16 @@ export { type FlightNumbers, numbersOf, topForFrames, topForGravity, topForSpeed
 export { type Join, lastFrame, type Take } from "./model/take.ts";
 export { recordedIn, type RecordSettings } from "./operations/performance/record.ts";
 export { withRoomFor } from "./evaluate/liveLayer.ts";
+export { type InShot, poseOfFrame as poseOfCapture, takeOfCapture } from "./capture/captureTake.ts";
+export { isDropped, sentAt } from "./capture/faults.ts";
+export {
+  type CaptureFrame,
+  encodeFrame,
+  type HeaderMessage,
+  keysOfHeader,
+  readText,
+  type StartMessage,
+  startMessage,
+} from "./capture/messages.ts";
+export { makePerformer, type Performer } from "./capture/performer.ts";
+export { type Gap, Receiver } from "./capture/receiver.ts";

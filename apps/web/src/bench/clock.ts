@@ -63,11 +63,17 @@ class Clock {
     if (this.playing) this.toggle();
   }
 
-  /** Where playback is at a time (milliseconds, as of the page), between frames too, counted on over the end of a round. */
+  /** Where playback is at a time (milliseconds, as of the page), between frames too, counted on over the end of a round, and back before playback began. */
   frameAt(time: number): number {
+    return this.playing ? this.course()(time) : this.frame;
+  }
+
+  /** The same for playback as it began now, whatever becomes of it later. */
+  course(): (time: number) => number {
+    const { started, startFrame, speed } = this;
     const shot = shownDocument();
-    if (!this.playing || !shot) return this.frame;
-    return this.startFrame + (Math.max(0, time - this.started) / 1000) * framesPerSecond(shot.rate) * this.speed;
+    const fps = shot ? framesPerSecond(shot.rate) : 24;
+    return (time) => startFrame + ((time - started) / 1000) * fps * speed;
   }
 
   private readonly tick = (now: number): void => {
@@ -77,7 +83,7 @@ class Clock {
     // A cycle's last frame is its first one again.
     const end = shot.cyclic && this.loop && this.span === null ? Math.max(start, last - 1) : last;
     const length = end - start + 1;
-    let frame = Math.floor(this.frameAt(now));
+    let frame = Math.max(Math.floor(this.startFrame), Math.floor(this.frameAt(now)));
     if (frame > end) {
       if (!this.loop) {
         this.frame = end;

@@ -9,6 +9,7 @@ import { useSelection } from "../selection.ts";
 import type { FieldProps } from "../work/property.ts";
 import { useHand, useRecorder } from "./handState.ts";
 import { toggleRecording } from "./recorder.ts";
+import { StreamSettings } from "./stream/StreamSettings.tsx";
 import "./record.css";
 
 type Recorded = RecordSettings["recorded"];
@@ -186,6 +187,7 @@ function HandSettings({ shot, disabled }: { shot: Shot; disabled: boolean }) {
         options={[
           { value: "pull", label: "Drags the figure" },
           { value: "pair", label: "Drives two channels" },
+          { value: "stream", label: "A capture device" },
         ]}
         onChange={(next) => useHand.setState({ hand: next })}
       />
@@ -217,6 +219,7 @@ function HandSettings({ shot, disabled }: { shot: Shot; disabled: boolean }) {
         />
         <span>count in</span>
       </label>
+      {hand.hand === "stream" && <StreamSettings disabled={disabled} />}
       {hand.hand === "pair" && (
         <>
           {channel("across", "Across")}

@@ -1,8 +1,8 @@
 import { create } from "zustand";
 
-/** How the hand is heard: it drags the figure, or it drives two channels and the pressure of a pen a third. */
+/** How the hand is heard: it drags the figure, it drives two channels and the pressure of a pen a third, or a capture device is heard. */
 export interface HandState {
-  readonly hand: "pull" | "pair";
+  readonly hand: "pull" | "pair" | "stream";
   /** Channel keys: across, up, and pressure; empty: none. */
   readonly across: string;
   readonly up: string;

@@ -20,6 +20,7 @@ import { useWork } from "../work/workStore.ts";
 import { Performance as HandPerformance } from "./performance.ts";
 import { useHand, useRecorder } from "./handState.ts";
 import { listenToSticks } from "./sticks.ts";
+import { beginCapture, endCapture, isConnected } from "./stream/streamHand.ts";
 
 /** Beats of the count-in, and how long each is (milliseconds). */
 const BEATS = 3;
@@ -41,6 +42,9 @@ interface Session {
   performance: HandPerformance;
   round: number;
   takes: Take[];
+  how: RecordSettings["how"] | null;
+  /** Where playback is at a time, as it began. */
+  course: (time: number) => number;
   stop(): void;
 }
 
@@ -69,6 +73,10 @@ function startRecording(): void {
   const { countsIn } = useHand.getState();
   const start = Math.ceil(range?.start ?? (clock.frame >= shot.range.end ? shot.range.start : clock.frame));
   const end = Math.floor(range?.end ?? shot.range.end);
+  if (useHand.getState().hand === "stream" && !isConnected()) {
+    tell("No capture device is connected: connect it first, in the card.");
+    return;
+  }
   if (end - start < 1) {
     tell("There is no room to record between these frames.");
     return;
@@ -108,7 +116,9 @@ function rest(): void {
 }
 
 function record(shot: Shot, below: Shot, start: number, end: number): void {
-  const { speed, rounds } = useHand.getState();
+  const { speed, hand } = useHand.getState();
+  const isStream = hand === "stream";
+  const rounds = useHand.getState().rounds && !isStream;
   const before = { loop: clock.loop, speed: clock.speed };
   Object.assign(clock, { loop: rounds, speed: speed / 100, span: { start, end } });
   const unheard = listenToSticks((values) => hear(() => values));
@@ -123,13 +133,16 @@ function record(shot: Shot, below: Shot, start: number, end: number): void {
     performance: new HandPerformance(start),
     round: 0,
     takes: [],
+    how: null,
+    course: () => start,
     stop() {
       if (stopped) return;
       stopped = true;
       performance.mark("recording ended");
       cancelAnimationFrame(next);
       unheard();
-      endRound(own, Math.min(end, clock.frame));
+      if (isStream) endStream(own);
+      else endRound(own, Math.min(end, clock.frame));
       clock.stop();
       Object.assign(clock, { ...before, span: null });
       rest();
@@ -138,8 +151,10 @@ function record(shot: Shot, below: Shot, start: number, end: number): void {
   };
   session = own;
   useRecorder.setState({ state: "recording", beats: 0, round: 1 });
-  showLive(own);
+  if (!isStream) showLive(own);
   clock.toggle();
+  own.course = clock.course();
+  if (isStream) beginCapture();
   performance.mark("recording began");
   const tick = () => {
     next = requestAnimationFrame(tick);
@@ -158,7 +173,7 @@ const STILL = 40;
 /** The frame within its round at a time; a new round makes a new take. */
 function place(own: Session, time: number): number {
   const length = own.end - own.start + 1;
-  const gone = clock.frameAt(time) - own.start;
+  const gone = Math.max(0, clock.frameAt(time) - own.start);
   const round = clock.loop ? Math.max(0, Math.floor(gone / length)) : 0;
   if (round > own.round) {
     endRound(own, own.end);
@@ -202,10 +217,28 @@ function showLive(own: Session): void {
   useDocuments.getState().setLive(makePlayer(shot, { live }));
 }
 
-function endRound(own: Session, end: number): void {
-  const id = `take-${Date.now().toString(36)}-${own.round}`;
+/** The id and the name of the next take. */
+function nextTake(own: Session): [string, string] {
   const known = ((useWork.getState().settings.recorded as RecordSettings["recorded"] | undefined)?.takes ?? []).length;
-  const take = own.performance.take(id, `Take ${known + own.takes.length + 1}`, end);
+  return [`take-${Date.now().toString(36)}-${own.takes.length}`, `Take ${known + own.takes.length + 1}`];
+}
+
+/** What came from a device, as a take; it is in place of what is below. */
+function endStream(own: Session): void {
+  const [id, name] = nextTake(own);
+  const made = endCapture(own.below, id, name, own.end, own.course);
+  if (!made) {
+    tell("Nothing came from the device while it was recorded.");
+    return;
+  }
+  own.takes.push(made.take);
+  own.how = "replaces";
+  useRecorder.setState(({ said }) => ({ said: { ...said, [id]: made.said } }));
+}
+
+function endRound(own: Session, end: number): void {
+  const [id, name] = nextTake(own);
+  const take = own.performance.take(id, name, end);
   if (!take) return;
   own.takes.push(take);
   const filled = own.performance.filled();
@@ -222,7 +255,7 @@ async function keep(own: Session): Promise<void> {
   const told = settings as unknown as RecordSettings;
   const last = own.takes[own.takes.length - 1];
   const recorded = { takes: [...(told.recorded?.takes ?? []), ...own.takes], chosen: last.id, joins: [] };
-  const wanted = { ...told, recorded };
+  const wanted = { ...told, recorded, how: own.how ?? told.how };
   try {
     const before = new Set(own.shot.passes.map(({ id }) => id));
     await performSoon(operations.record, wanted, currentScope());

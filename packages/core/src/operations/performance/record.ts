@@ -130,8 +130,13 @@ export const record: Operation<RecordSettings> = {
   },
 };
 
-const namesOf = ({ rig }: Shot, { values }: Take): string =>
-  listed([...new Set(Object.keys(values).map((key) => splitChannelKey(key).control))].map((id) => controlById(rig, id)?.name ?? id));
+/** More controls than this are the figure. */
+const FEW = 6;
+
+function namesOf({ rig }: Shot, { values }: Take): string {
+  const ids = [...new Set(Object.keys(values).map((key) => splitChannelKey(key).control))];
+  return ids.length > FEW ? "the figure" : listed(ids.map((id) => controlById(rig, id)?.name ?? id));
+}
 
 /** A key on every frame: the difference, or what was seen when it was recorded. */
 function curvesOf(

@@ -1,0 +1,92 @@
+import websocket from "@fastify/websocket";
+import { encodeFrame, makePerformer, type Performer, sayError, sentAt, type StartMessage, startMessage } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
+import type { FastifyInstance } from "fastify";
+
+/** The socket of a line, as far as it is used here. */
+interface Line {
+  readonly readyState: number;
+  readonly bufferedAmount: number;
+  send(data: string | Uint8Array): void;
+  close(code?: number, reason?: string): void;
+  on(event: "message", heard: (data: Buffer, isBinary: boolean) => void): void;
+  on(event: "close" | "error", ended: () => void): void;
+}
+
+const OPEN = 1;
+/** A message asked for is at most so long (bytes); a line that does not read is closed at so much unread. */
+const LONGEST = 4096;
+const UNREAD = 4 * 1024 * 1024;
+/** Lines at once, and how long (milliseconds) the clock of one that was lost goes on. */
+const LINES = 8;
+const REMEMBERED = 30_000;
+/** How often (milliseconds) what is due is sent. */
+const BEAT = 4;
+
+/** The performances there are: shots of the demo, by short names. */
+const performances: Readonly<Record<string, string>> = {
+  walk: "demo-half-a-walk",
+  hop: "demo-hop-aboard",
+  lantern: "demo-hand-over",
+  waiting: "demo-waiting",
+};
+
+/** A stand-in for a capture device: a performer who does the same each time, over a line as bad as is asked for. */
+export async function captureRoute(server: FastifyInstance): Promise<void> {
+  await server.register(websocket, { options: { maxPayload: LONGEST } });
+  const sessions = new Map<string, { began: number; last: number }>();
+  let lines = 0;
+  server.get("/", { websocket: true }, (socket) => {
+    const line = socket as unknown as Line;
+    if (lines >= LINES) return line.close(1013, "Too many are listening.");
+    lines++;
+    let stop: (() => void) | null = null;
+    const problem = (detail: string) => {
+      if (line.readyState === OPEN) line.send(JSON.stringify({ type: "problem", detail }));
+    };
+    line.on("message", (data, isBinary) => {
+      try {
+        if (isBinary) throw new Error("Only words are understood here.");
+        const asked = startMessage.safeParse(JSON.parse(data.toString()));
+        if (!asked.success) throw new Error(`${asked.error.issues[0].path.join(".")}: ${asked.error.issues[0].message}`);
+        stop?.();
+        stop = null;
+        void perform(line, asked.data, sessions).then(
+          (ended) => {
+            stop = ended;
+          },
+          (error: unknown) => problem(sayError(error)),
+        );
+      } catch (error) {
+        problem(error instanceof SyntaxError ? "A message came that is no JSON." : sayError(error));
+      }
+    });
+    line.on("close", () => {
+      lines--;
+      stop?.();
+    });
+    line.on("error", () => line.close());
+  });
+}
+
+/** Send the header, and from then on each frame when it is due; answers how to stop. */
+async function perform(line: Line, asked: StartMessage, sessions: Map<string, { began: number; last: number }>): Promise<() => void> {
+  const demo = demoShots.find(({ id }) => id === performances[asked.performance]);
+  if (!demo) throw new Error(`There is no performance "${asked.performance}". There are: ${Object.keys(performances).join(", ")}.`);
+  const performer: Performer = makePerformer(await demo.make(), asked);
+  const now = performance.now();
+  for (const [id, { last }] of sessions) if (now - last > REMEMBERED) sessions.delete(id);
+  // A line that was lost is found again where the performance is by then.
+  const session = sessions.get(asked.session) ?? { began: now, last: now };
+  sessions.set(asked.session, session);
+  line.send(JSON.stringify(performer.header));
+  let next = Math.ceil(((now - session.began) / 1000) * asked.rate);
+  const timer = setInterval(() => {
+    if (line.readyState !== OPEN) return clearInterval(timer);
+    if (line.bufferedAmount > UNREAD) return line.close(1008, "What is sent is not read.");
+    session.last = performance.now();
+    const due = ((session.last - session.began) / 1000) * asked.rate;
+    for (; next <= due; next++) for (const sequence of sentAt(asked, next)) line.send(encodeFrame(performer.frame(sequence)));
+  }, BEAT);
+  return () => clearInterval(timer);
+}
