@@ -1,5 +1,6 @@
 import { channelKeysOf, channelTitle, type Join, lastFrame, type RecordSettings, type Shot, type Take } from "@kneader/core";
 import { Button, Select, Switch, Tooltip } from "antd";
+import { useEffect } from "react";
 import { Circle, Scissors, Square, Trash2 } from "lucide-react";
 import { clock } from "../clock.ts";
 import { commandShortcut } from "../commandKeys.ts";
@@ -19,6 +20,8 @@ export function TakesField({ value, shot, disabled, onChange }: FieldProps) {
   const recorded = value as Recorded;
   const { state, beats, round, said } = useRecorder();
   const key = commandShortcut("record-hand");
+  // Who leaves the card while it counts in does not want to record.
+  useEffect(() => () => void (useRecorder.getState().state === "counting" && toggleRecording()), []);
   const change = (more: Partial<Recorded>) => onChange({ ...recorded, ...more });
   return (
     <fieldset className="takes" aria-label="Takes">

@@ -43,6 +43,8 @@ interface Session {
   round: number;
   takes: Take[];
   how: RecordSettings["how"] | null;
+  /** The card's settings as it began. */
+  readonly told: RecordSettings;
   /** Where playback is at a time, as it began. */
   course: (time: number) => number;
   stop(): void;
@@ -59,7 +61,7 @@ export function toggleRecording(): void {
 
 let giveUp: (() => void) | null = null;
 
-export function stopRecording(): void {
+function stopRecording(): void {
   if (session) session.stop();
   else giveUp?.();
 }
@@ -122,6 +124,14 @@ function record(shot: Shot, below: Shot, start: number, end: number): void {
   const before = { loop: clock.loop, speed: clock.speed };
   Object.assign(clock, { loop: rounds, speed: speed / 100, span: { start, end } });
   const unheard = listenToSticks((values) => hear(() => values));
+  // These keys end it, whatever they mean elsewhere; what was recorded is kept.
+  const key = (event: KeyboardEvent) => {
+    if (event.key !== "Escape" && event.code !== "Space") return;
+    event.preventDefault();
+    event.stopPropagation();
+    own.stop();
+  };
+  window.addEventListener("keydown", key, true);
   let next = 0;
   let stopped = false;
   const own: Session = {
@@ -134,6 +144,7 @@ function record(shot: Shot, below: Shot, start: number, end: number): void {
     round: 0,
     takes: [],
     how: null,
+    told: useWork.getState().settings as unknown as RecordSettings,
     course: () => start,
     stop() {
       if (stopped) return;
@@ -141,6 +152,7 @@ function record(shot: Shot, below: Shot, start: number, end: number): void {
       performance.mark("recording ended");
       cancelAnimationFrame(next);
       unheard();
+      window.removeEventListener("keydown", key, true);
       if (isStream) endStream(own);
       else endRound(own, Math.min(end, clock.frame));
       clock.stop();
@@ -219,7 +231,7 @@ function showLive(own: Session): void {
 
 /** The id and the name of the next take. */
 function nextTake(own: Session): [string, string] {
-  const known = ((useWork.getState().settings.recorded as RecordSettings["recorded"] | undefined)?.takes ?? []).length;
+  const known = own.told.recorded.takes.length;
   return [`take-${Date.now().toString(36)}-${own.takes.length}`, `Take ${known + own.takes.length + 1}`];
 }
 
@@ -250,11 +262,9 @@ function endRound(own: Session, end: number): void {
 async function keep(own: Session): Promise<void> {
   if (own.takes.length === 0) return;
   if (currentDocument() !== own.shot) return tell("The shot was changed while it was recorded, so the takes were not kept.");
-  const { settings, operation } = useWork.getState();
-  if (operation !== operations.record.id) return;
-  const told = settings as unknown as RecordSettings;
+  const { told } = own;
   const last = own.takes[own.takes.length - 1];
-  const recorded = { takes: [...(told.recorded?.takes ?? []), ...own.takes], chosen: last.id, joins: [] };
+  const recorded = { takes: [...told.recorded.takes, ...own.takes], chosen: last.id, joins: [] };
   const wanted = { ...told, recorded, how: own.how ?? told.how };
   try {
     const before = new Set(own.shot.passes.map(({ id }) => id));

@@ -7,7 +7,7 @@ import type { Shot } from "../../model/shot.ts";
 import type { Flight, FlightSettings } from "./flightSettings.ts";
 
 /** A place and the frame at which it is reached. */
-export interface Stand {
+interface Stand {
   readonly frame: number;
   readonly place: Place;
 }

@@ -1,7 +1,7 @@
 import { frameBelow, numbersOf, placeOn, type PlannedFlight, settled, standingPlace } from "@kneader/core";
 import type { FlightAtHand } from "../../flight/flightAtHand.ts";
 
-export type Grip = "take-off" | "top" | "landing";
+type Grip = "take-off" | "top" | "landing";
 
 /** Something of a flight that may be taken hold of in the view. */
 export interface FlightGrip {
