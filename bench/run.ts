@@ -8,6 +8,7 @@ import { benchActions } from "./actions.ts";
 import { benchBrowser } from "./browser.ts";
 import { benchCharacters } from "./characters.ts";
 import { benchFiles } from "./files.ts";
+import { benchFlightsAndTakes } from "./flightsAndTakes.ts";
 import { benchLongShots } from "./longShots.ts";
 import type { Row } from "./measure.ts";
 import { benchPoses } from "./poses.ts";
@@ -27,6 +28,7 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
   ["Poses", benchPoses],
   ["Ties", benchTies],
   ["Actions", benchActions],
+  ["Flights and takes", benchFlightsAndTakes],
   ["Starting", benchStarting],
   ["In the browser", benchBrowser],
 ];
