@@ -89,6 +89,18 @@ test("a line that was lost is found again with the device's clock gone on", asyn
   expect(sequence(second.frames[0])).toBeLessThan(last + 400);
 });
 
+test("asked twice at once only the last performs; who asks without end is shown the door", async () => {
+  const heard = await listen();
+  heard.socket.send(start({ session: "x", rate: 60 }));
+  heard.socket.send(start({ session: "y", rate: 60, performance: "waiting" }));
+  await until(() => heard.frames.length > 20);
+  const numbers = heard.frames.map((bytes) => new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true));
+  expect(new Set(numbers).size).toBe(numbers.length);
+  const closed = new Promise<number>((done) => heard.socket.once("close", done));
+  for (let n = 0; n < 300; n++) heard.socket.send("{");
+  expect(await closed).toBe(1008);
+});
+
 test.each([
   ["no JSON", "{", /no JSON/],
   ["something else", JSON.stringify({ type: "stop" }), /type/],

@@ -1,5 +1,5 @@
 import websocket from "@fastify/websocket";
-import { encodeFrame, makePerformer, type Performer, sayError, sentAt, type StartMessage, startMessage } from "@kneader/core";
+import { encodeFrame, makePerformer, type Performer, sayError, sentAt, type Shot, type StartMessage, startMessage } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import type { FastifyInstance } from "fastify";
 
@@ -17,6 +17,8 @@ const OPEN = 1;
 /** A message asked for is at most so long (bytes); a line that does not read is closed at so much unread. */
 const LONGEST = 4096;
 const UNREAD = 4 * 1024 * 1024;
+/** So often a line may ask for another performance. */
+const STARTS = 200;
 /** Lines at once, and how long (milliseconds) the clock of one that was lost goes on. */
 const LINES = 8;
 const REMEMBERED = 30_000;
@@ -41,19 +43,24 @@ export async function captureRoute(server: FastifyInstance): Promise<void> {
     if (lines >= LINES) return line.close(1013, "Too many are listening.");
     lines++;
     let stop: (() => void) | null = null;
+    let starts = 0;
     const problem = (detail: string) => {
       if (line.readyState === OPEN) line.send(JSON.stringify({ type: "problem", detail }));
     };
     line.on("message", (data, isBinary) => {
+      if (++starts > STARTS) return line.close(1008, "Too much is asked.");
       try {
         if (isBinary) throw new Error("Only words are understood here.");
         const asked = startMessage.safeParse(JSON.parse(data.toString()));
         if (!asked.success) throw new Error(`${asked.error.issues[0].path.join(".")}: ${asked.error.issues[0].message}`);
         stop?.();
         stop = null;
+        const mine = starts;
         void perform(line, asked.data, sessions).then(
           (ended) => {
-            stop = ended;
+            // Asked for something else meanwhile, or gone: only the last one performs.
+            if (mine === starts && line.readyState === OPEN) stop = ended;
+            else ended();
           },
           (error: unknown) => problem(sayError(error)),
         );
@@ -69,11 +76,20 @@ export async function captureRoute(server: FastifyInstance): Promise<void> {
   });
 }
 
+const made = new Map<string, Promise<Shot>>();
+
+/** The shot that is performed, made once. Errors: there is none of that name. */
+function performedShot(name: string): Promise<Shot> {
+  const demo = demoShots.find(({ id }) => id === performances[name]);
+  if (!demo) throw new Error(`There is no performance "${name}". There are: ${Object.keys(performances).join(", ")}.`);
+  const shot = made.get(name) ?? Promise.resolve(demo.make());
+  made.set(name, shot);
+  return shot;
+}
+
 /** Send the header, and from then on each frame when it is due; answers how to stop. */
 async function perform(line: Line, asked: StartMessage, sessions: Map<string, { began: number; last: number }>): Promise<() => void> {
-  const demo = demoShots.find(({ id }) => id === performances[asked.performance]);
-  if (!demo) throw new Error(`There is no performance "${asked.performance}". There are: ${Object.keys(performances).join(", ")}.`);
-  const performer: Performer = makePerformer(await demo.make(), asked);
+  const performer: Performer = makePerformer(await performedShot(asked.performance), asked);
   const now = performance.now();
   for (const [id, { last }] of sessions) if (now - last > REMEMBERED) sessions.delete(id);
   // A line that was lost is found again where the performance is by then.

@@ -50,7 +50,7 @@ export function FlightsField({ value, shot, disabled, onChange }: FieldProps) {
   };
   return (
     <fieldset className="flights" aria-label="Flights">
-      <ul>
+      <ul className="pick-list">
         {flights.map((flight, n) => (
           <li key={`${flight.takeOff} ${flight.landing}`} className={n === chosen ? "chosen" : ""}>
             <button

@@ -45,7 +45,7 @@ export function TakesField({ value, shot, disabled, onChange }: FieldProps) {
       </div>
       <HandSettings shot={shot} disabled={disabled || state !== "rest"} />
       {recorded.takes.length > 0 && (
-        <ul>
+        <ul className="pick-list">
           {recorded.takes.map((take) => (
             <TakeRow
               key={take.id}

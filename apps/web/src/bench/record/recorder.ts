@@ -7,6 +7,7 @@ import {
   recordedIn,
   type RecordSettings,
   sayError,
+  type Scope,
   type Shot,
   type Take,
   withRoomFor,
@@ -45,6 +46,7 @@ interface Session {
   how: RecordSettings["how"] | null;
   /** The card's settings as it began. */
   readonly told: RecordSettings;
+  readonly scope: Scope;
   /** Where playback is at a time, as it began. */
   course: (time: number) => number;
   stop(): void;
@@ -145,6 +147,7 @@ function record(shot: Shot, below: Shot, start: number, end: number): void {
     takes: [],
     how: null,
     told: useWork.getState().settings as unknown as RecordSettings,
+    scope: currentScope(),
     course: () => start,
     stop() {
       if (stopped) return;
@@ -268,7 +271,7 @@ async function keep(own: Session): Promise<void> {
   const wanted = { ...told, recorded, how: own.how ?? told.how };
   try {
     const before = new Set(own.shot.passes.map(({ id }) => id));
-    await performSoon(operations.record, wanted, currentScope());
+    await performSoon(operations.record, wanted, own.scope);
     const made = currentDocument()?.passes.find(({ id }) => !before.has(id));
     if (made) useSelection.getState().setLayer(made.id);
     useWork.getState().open(operations.record.id, { ...wanted });
