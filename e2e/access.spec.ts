@@ -20,7 +20,7 @@ async function serious(page: Page, colours: "all" | "colours" = "all"): Promise<
 }
 
 for (const theme of ["light", "dusk"])
-  test(`axe-core finds nothing serious on any page, ${theme} theme`, async ({ page }) => {
+  test(`axe-core finds nothing serious on shelf and bench, ${theme} theme`, async ({ page }) => {
     const what = theme === "light" ? "all" : "colours";
     await openShelf(page);
     if (theme === "dusk") await page.getByRole("button", { name: "Dusk theme" }).click();
@@ -51,8 +51,15 @@ for (const theme of ["light", "dusk"])
     await page.getByRole("button", { name: "History" }).click();
     await settled(page);
     expect(await serious(page, what), "history").toEqual([]);
+  });
 
-    await page.keyboard.press("Escape");
+for (const theme of ["light", "dusk"])
+  test(`axe-core finds nothing serious on the pages beside the bench, ${theme} theme`, async ({ page }) => {
+    const what = theme === "light" ? "all" : "colours";
+    await openShelf(page);
+    if (theme === "dusk") await page.getByRole("button", { name: "Dusk theme" }).click();
+    await expect(page.locator("html")).toHaveAttribute("data-theme", theme);
+    await openShot(page, "Hop aboard");
     await page.getByText("Compare", { exact: true }).click();
     await expect(page.getByRole("region", { name: /^Left: / })).toBeVisible();
     await settled(page);

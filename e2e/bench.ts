@@ -10,8 +10,13 @@ export async function openShelf(page: Page): Promise<void> {
 
 export async function openShot(page: Page, name: string): Promise<void> {
   await page.getByRole("button", { name: `Open ${name}` }).click();
-  await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
-  await expect(page.locator(".crumbs b")).toHaveText(name);
+  await onBench(page, name);
+}
+
+/** Wait until a shot is on the bench; waiting for a place is looked at more often than an expectation. */
+async function onBench(page: Page, name: string): Promise<void> {
+  await page.getByRole("region", { name: "Rack" }).waitFor();
+  await page.locator(".crumbs b").getByText(name, { exact: true }).waitFor();
 }
 
 /** Addresses of the demo's shots. */
@@ -26,8 +31,7 @@ const demoIds: Readonly<Record<string, string>> = {
 /** A demo shot by its address, for what does not begin at the shelf. */
 export async function openDemo(page: Page, name: string): Promise<void> {
   await page.goto(`/shots/${demoIds[name]}`);
-  await expect(page.getByRole("region", { name: "Rack" })).toBeVisible();
-  await expect(page.locator(".crumbs b")).toHaveText(name);
+  await onBench(page, name);
 }
 
 export async function backToShelf(page: Page): Promise<void> {
@@ -56,7 +60,9 @@ export async function command(page: Page, words: string): Promise<void> {
 
 /** Wait until the preview of the operation at hand is there. */
 export async function previewed(page: Page): Promise<void> {
-  await expect(card(page).getByRole("button", { name: /^(Apply|Save) Enter$/ })).toBeEnabled({ timeout: 30_000 });
+  await card(page)
+    .getByRole("button", { name: /^(Apply|Save) Enter$/, disabled: false })
+    .waitFor({ timeout: 30_000 });
 }
 
 export async function apply(page: Page): Promise<void> {

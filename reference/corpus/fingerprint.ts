@@ -42,7 +42,10 @@ export function markShot(shot: Shot): Mark {
   for (const layer of layers)
     for (const [key, curve] of Object.entries(layerCurves(shot, layer)).sort(([one], [other]) => (one < other ? -1 : 1)))
       putCurve(mark.text(key), curve);
-  for (const { id, curves, weight, ...pass } of shot.passes) putCurve(mark.text(JSON.stringify(pass)), weight);
+  // The action a pass plays, and the row it shares, have names by chance.
+  const known = (key: string, value: unknown) =>
+    ["action", "row"].includes(key) && typeof value === "string" && value !== "" ? "one" : value;
+  for (const { id, curves, weight, ...pass } of shot.passes) putCurve(mark.text(JSON.stringify(pass, known)), weight);
   for (const version of shot.versions)
     for (const { id } of shot.passes) {
       const state = version.passes[id];

@@ -47,7 +47,12 @@ function settingFor(name: string, property: Property, shot: Shot, chance: Chance
 async function needed(operation: Operation, shot: Shot): Promise<Record<string, unknown>> {
   const part = { ...WHOLE_FIGURE, range: { start: shot.range.start, end: shot.range.start + 12 } };
   if (operation.id === "paste-keys") return { keys: liftKeys(shot, part), at: shot.range.start + 7 };
-  if (operation.id === "pose-field") {
+  if (operation.id === "record") {
+    const key = `${shot.rig.controls[0].id}.rotateX`;
+    const take = { id: "take", name: "Take 1", start: shot.range.start, values: { [key]: [0, 4, 9, 11, 6, 2, -3, -1, 0] } };
+    return { recorded: { takes: [take], chosen: "take", joins: [] } };
+  }
+  if (["pose-field", "fly"].includes(operation.id)) {
     const at = { shot, scope: WHOLE_FIGURE, frame: shot.range.start, copiedPose: null, copiedKeys: null, poseShare: 0.5 };
     return { ...operation.situation?.(at) };
   }

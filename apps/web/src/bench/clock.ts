@@ -30,6 +30,11 @@ class Clock {
     for (const listener of this.listeners) listener();
   }
 
+  /** Have everything that follows the playhead look again: what is shown at it has changed. */
+  redraw(): void {
+    this.tell();
+  }
+
   set(frame: number): void {
     const next = Math.round(frame);
     if (this.playing) {

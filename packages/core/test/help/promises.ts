@@ -48,5 +48,5 @@ export async function unlessRefused(work: () => Promise<Outcome>): Promise<Shot 
   }
 }
 
-export const runs = { numRuns: 150, seed: 11 };
+export const runs = { numRuns: 100, seed: 11 };
 export const repeat = (rounds: number): RunOn => ({ kind: "repeat", rounds });

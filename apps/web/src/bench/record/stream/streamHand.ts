@@ -1,3 +1,4 @@
+import { clock } from "../../clock.ts";
 import { type CaptureFrame, makePlayer, poseOfCapture, sayError, type Shot, takeOfCapture, type Take, withRoomFor } from "@kneader/core";
 import { currentDocument, useDocuments } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
@@ -57,7 +58,9 @@ function showFrame(frame: CaptureFrame): void {
       live = { shot, values, player };
     }
     Object.assign(live.values, pose);
-    useDocuments.getState().setLive(live.player);
+    // The player stays the same one as long as it can: then only the figure is drawn anew.
+    if (useDocuments.getState().live?.player === live.player) clock.redraw();
+    else useDocuments.getState().setLive(live.player);
   } catch (error) {
     useStream.setState({ problem: sayError(error) });
   }
