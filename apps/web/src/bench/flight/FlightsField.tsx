@@ -23,6 +23,7 @@ import { tell } from "../notices.ts";
 import { useSelection } from "../selection.ts";
 import type { FieldProps } from "../work/property.ts";
 import { useFlightAtHand, useFlightState, withFlight } from "./flightAtHand.ts";
+import "../work/pickList.css";
 import "./flight.css";
 
 /** A flight added where nothing is marked is so long (frames). */

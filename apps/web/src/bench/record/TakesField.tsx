@@ -11,6 +11,7 @@ import type { FieldProps } from "../work/property.ts";
 import { useHand, useRecorder } from "./handState.ts";
 import { toggleRecording } from "./recorder.ts";
 import { StreamSettings } from "./stream/StreamSettings.tsx";
+import "../work/pickList.css";
 import "./record.css";
 
 type Recorded = RecordSettings["recorded"];
