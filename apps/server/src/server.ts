@@ -52,7 +52,8 @@ export async function buildServer(dist: string, sharing?: Sharing): Promise<Fast
     setHeaders: (reply, path) => void reply.header("cache-control", cacheFor(path.slice(dist.length))),
   });
   server.get("/api/health", () => ({ ok: true }));
-  await server.register(captureRoute, { prefix: "/api/capture" });
+  // The stand-in for a device is for this machine: it asks nobody for a token.
+  if (!sharing?.open) await server.register(captureRoute, { prefix: "/api/capture" });
   if (sharing) await server.register(shelfRoutes, { ...sharing, prefix: "/api/shelf" });
   server.setNotFoundHandler((request, reply) => {
     const wantsPage = request.method === "GET" && !request.url.startsWith("/api/") && !/\.[a-z0-9]+$/i.test(request.url.split("?")[0]);

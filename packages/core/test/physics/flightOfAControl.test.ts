@@ -181,6 +181,26 @@ describe("flight of a control, further", () => {
     await expect(run(fly, shot, flightSettings.parse({ flights: [] }))).rejects.toThrow(/no jump was found/);
   });
 
+  it("says that a set that moves keeps its frames when the figure lands later, and only then", async () => {
+    const shot = ball([0, 0, 0], [1, 0, 0]);
+    const controls = [...shot.rig.controls, control("ferry", null, [0, 0, 0], { role: "set" })];
+    const rocked = {
+      ...shot,
+      rig: { ...shot.rig, controls },
+      base: {
+        ...shot.base,
+        "ferry.rotateZ": curveFrom([
+          [1, 0],
+          [40, 5],
+        ]),
+      },
+    };
+    const { report } = await run(fly, rocked, ballFlies({ height: 1.5 }));
+    expect(report.notes.join()).toContain("ferry: set and camera keep their frames");
+    const { report: same } = await run(fly, rocked, ballFlies());
+    expect(same.notes.join()).not.toContain("keep their frames");
+  });
+
   it("flies under something that turns and moves as it does in the world", async () => {
     const shot = ball([0, 0, 0], [1, 0.5, 0.2]);
     const rig = { ...shot.rig, controls: [control("cart", null, [0.4, 0.1, 0]), { ...shot.rig.controls[0], parent: "cart" }] };

@@ -4,12 +4,12 @@ import { findFlights } from "../../evaluate/findFlights.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { massesOf } from "../../figure/anatomy/masses.ts";
 import { STANDARD_GRAVITY } from "../../model/gravity.ts";
-import { channelKey, controlById, moveChannels, rotateChannels } from "../../model/rig.ts";
+import { channelKey, type Control, controlById, isScenery, moveChannels, rotateChannels } from "../../model/rig.ts";
 import type { Pass, Shot } from "../../model/shot.ts";
 import { flightPass, flightPlan, type FlightPlan } from "../../passes/flight/flight.ts";
 import { flightOf, flightOver, type FlightSettings, flightSettings } from "../../passes/flight/flightSettings.ts";
 import { laterBy, placeOn, settled } from "../../passes/flight/planFlights.ts";
-import { countedWord } from "../../words.ts";
+import { countedWord, listed } from "../../words.ts";
 import type { Operation, Scope, Situation } from "../operation.ts";
 import { freshPass } from "../passes/computedPass.ts";
 import { outcome } from "../shared/scope.ts";
@@ -52,6 +52,9 @@ export const fly: Operation<FlightSettings> = {
     const { after, pass, later } = withFlights(shot, chosen, told, plan);
     await context.breathe(0.5);
     const notes = sayFlights(after, plan);
+    const first = plan.planned[0].told.takeOff;
+    const stays = shot.rig.controls.filter((control) => isScenery(control) && movesAfter(shot, control, first));
+    if (later !== 0 && stays.length > 0) notes.push(`${listed(stays.map(({ name }) => name))}: set and camera keep their frames.`);
     const warnings: string[] = [];
     if (told.flies === "mass" && !massesOf(shot.rig).isKnown)
       warnings.push("This figure has no two legs and arms that could be told, so each bone is taken to weigh as it is long.");
@@ -97,6 +100,14 @@ export function withFlights(
   const pass: Pass = { ...(chosen ?? freshPass(shot, flightPass, "Flight")), members, settings: { ...told, flights } };
   const passes = chosen ? shot.passes.map((one) => (one.id === chosen.id ? pass : one)) : [...shot.passes, pass];
   return { after: { ...shot, passes, range: { ...shot.range, end }, unitMetres: shot.unitMetres ?? (told.unit || null) }, pass, later };
+}
+
+/** Does base motion change a control after a frame? */
+function movesAfter({ base }: Shot, { id, channels }: Control, frame: number): boolean {
+  return channels.some((channel) => {
+    const curve = base[channelKey(id, channel)];
+    return curve !== undefined && curve.times.some((time, n) => time > frame && n > 0 && curve.values[n] !== curve.values[n - 1]);
+  });
 }
 
 /** The pass of flights that is worked on. */
