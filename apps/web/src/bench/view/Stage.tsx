@@ -13,6 +13,10 @@ export const Stage = memo(function Stage(props: StageProps) {
       dpr={rough ? 1 : [1, 2]}
       gl={{ stencil: true, antialias: !rough, powerPreference: "low-power", preserveDrawingBuffer: rough }}
       flat
+      // What three says of a shader that fails is for who writes one; asking waits for the graphics card.
+      onCreated={({ gl }) => {
+        gl.debug.checkShaderErrors = false;
+      }}
       onPointerMissed={() => props.onPick(null, false)}
       aria-hidden
     >

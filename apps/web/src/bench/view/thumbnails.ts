@@ -61,7 +61,8 @@ let studio: Studio | null | undefined;
 function openStudio(): Studio | null {
   if (studio !== undefined) return studio;
   try {
-    const renderer = new WebGLRenderer({ alpha: true, antialias: true, preserveDrawingBuffer: true });
+    const renderer = new WebGLRenderer({ alpha: true, antialias: !navigator.webdriver, preserveDrawingBuffer: true });
+    renderer.debug.checkShaderErrors = false;
     renderer.setPixelRatio(1);
     const scene = new Scene();
     scene.add(new AmbientLight("#ffffff", 1.7));
