@@ -188,9 +188,9 @@ describe("the gate", () => {
   });
 });
 
-test("800 damaged files over the readers, a character among them: only our own errors, and what is accepted plays and goes through every format (npm run fuzz reads 20 000)", async () => {
+test("400 damaged files over the readers, a character among them: only our own errors, and what is accepted plays and goes through every format (npm run fuzz reads 20 000)", async () => {
   const { faults, accepted, refused } = await fuzzFiles(0, 400);
   expect(faults).toEqual([]);
-  expect(accepted).toBeGreaterThan(100);
-  expect(refused).toBeGreaterThan(300);
+  expect(accepted).toBeGreaterThan(50);
+  expect(refused).toBeGreaterThan(200);
 }, 120_000);
