@@ -3,6 +3,7 @@ import { curveFrom } from "../../src/curve/make.ts";
 import { gravityFor, secondsOver, speedFor, thrownHeight, topOf } from "../../src/maths/ballistic.ts";
 import type { Rate } from "../../src/model/rate.ts";
 import { withPass } from "../../src/model/shot.ts";
+import { makePass } from "../../src/model/shotFields.ts";
 import { fly } from "../../src/operations/physics/fly.ts";
 import { flightOf, flightOver, flightSettings } from "../../src/passes/flight/flightSettings.ts";
 import { ball, ballFlies, EARTH, flightIn, place } from "../help/flights.ts";
@@ -199,6 +200,14 @@ describe("flight of a control, further", () => {
     expect(report.notes.join()).toContain("ferry: set and camera keep their frames");
     const { report: same } = await run(fly, rocked, ballFlies());
     expect(same.notes.join()).not.toContain("keep their frames");
+  });
+
+  it("is refused on a locked channel, by name; beside a pass on solo it says that it is not heard", async () => {
+    const shot = ball([0, 0, 0], [1, 0, 0]);
+    await expect(run(fly, { ...shot, locked: ["ball.moveY"] }, ballFlies({ height: 1.5 }))).rejects.toThrow(/ball move Y is locked/);
+    const solo = { ...shot, passes: [{ ...makePass("pass-1", "Alone", "adds"), solo: true }] };
+    const { report } = await run(fly, solo, ballFlies());
+    expect(report.warnings).toEqual(["Another pass is on solo, so the flight is not heard until that ends."]);
   });
 
   it("flies under something that turns and moves as it does in the world", async () => {

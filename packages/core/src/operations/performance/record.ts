@@ -115,6 +115,10 @@ export const record: Operation<RecordSettings> = {
     };
     let after: Shot = { ...shot, passes: chosen ? shot.passes.map((one) => (one === chosen ? made : one)) : [...shot.passes, made] };
     const notes: string[] = [];
+    const warnings =
+      shot.passes.some(({ solo, on, id }) => solo && on && id !== made.id) && !made.solo
+        ? ["Another pass is on solo, so the take is not heard until that ends."]
+        : [];
     if (told.rotation > 0 || told.move > 0) {
       const scoped: Scope = { controls: null, channels: keys, keys: null, range: null, layer: made.id };
       const fit = simplify.settings.parse({ rotation: told.rotation, move: told.move });
@@ -126,7 +130,7 @@ export const record: Operation<RecordSettings> = {
       );
     }
     const frames = countedWord(end - start + 1, "frame");
-    return outcome(shot, after, `${chosen ? "Changed" : "Added"} a take of ${namesOf(shot, take)} over ${frames}`, { notes });
+    return outcome(shot, after, `${chosen ? "Changed" : "Added"} a take of ${namesOf(shot, take)} over ${frames}`, { notes, warnings });
   },
 };
 

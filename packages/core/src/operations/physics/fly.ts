@@ -4,7 +4,7 @@ import { findFlights } from "../../evaluate/findFlights.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { massesOf } from "../../figure/anatomy/masses.ts";
 import { STANDARD_GRAVITY } from "../../model/gravity.ts";
-import { channelKey, type Control, controlById, isScenery, moveChannels, rotateChannels } from "../../model/rig.ts";
+import { channelKey, channelTitle, type Control, controlById, isScenery, moveChannels, rotateChannels } from "../../model/rig.ts";
 import type { Pass, Shot } from "../../model/shot.ts";
 import { flightPass, flightPlan, type FlightPlan } from "../../passes/flight/flight.ts";
 import { flightOf, flightOver, type FlightSettings, flightSettings } from "../../passes/flight/flightSettings.ts";
@@ -50,15 +50,20 @@ export const fly: Operation<FlightSettings> = {
     if (!plan)
       throw new KneaderError("nothing-in-scope", `Flight: ${whatFlies(shot, told)} cannot be moved.`, "Choose a control with moves.");
     const { after, pass, later } = withFlights(shot, chosen, told, plan);
+    const held = pass.members?.find((key) => shot.locked.includes(key)) ?? shot.locked.find((key) => moved(plan).includes(key));
+    if (held !== undefined)
+      throw new KneaderError("locked", `Flight: ${channelTitle(shot.rig, held)} is locked, and the flight moves it.`, "Unlock it first.");
     await context.breathe(0.5);
     const notes = sayFlights(after, plan);
     const first = plan.planned[0].told.takeOff;
     const stays = shot.rig.controls.filter((control) => isScenery(control) && movesAfter(shot, control, first));
     if (later !== 0 && stays.length > 0) notes.push(`${listed(stays.map(({ name }) => name))}: set and camera keep their frames.`);
     const warnings: string[] = [];
+    const isSilent = !pass.solo && shot.passes.some(({ solo, on }) => solo && on);
+    if (isSilent) warnings.push("Another pass is on solo, so the flight is not heard until that ends.");
     if (told.flies === "mass" && !massesOf(shot.rig).isKnown)
       warnings.push("This figure has no two legs and arms that could be told, so each bone is taken to weigh as it is long.");
-    if (!context.firstLook) {
+    if (!context.firstLook && !isSilent) {
       const off = worstOff(after, pass, plan);
       const limit = OFF * Math.max(...plan.planned.map(({ arc }) => arc.height), 1e-3);
       if (off.distance > limit)
@@ -86,15 +91,12 @@ export function withFlights(
   told: FlightSettings,
   plan: FlightPlan,
 ): { after: Shot; pass: Pass; later: number } {
-  const { movers, turner } = plan.flown;
+  const { turner } = plan.flown;
   const flights = settled(plan.planned);
   const later = laterBy(flights);
   const before = chosen ? laterBy(flightOf(chosen).flights) : 0;
   const end = Math.max(shot.range.start + 1, shot.range.end - Math.max(0, before) + Math.max(0, later));
-  const own = [
-    ...movers.flatMap(({ id }) => moveChannels.map((channel) => channelKey(id, channel))),
-    ...(told.turns && turner ? rotateChannels.map((channel) => channelKey(turner.id, channel)) : []),
-  ];
+  const own = [...moved(plan), ...(told.turns && turner ? rotateChannels.map((channel) => channelKey(turner.id, channel)) : [])];
   // Where nothing comes later only what flies is touched; else all that moves is played later.
   const members = flights.some((flight) => laterBy([flight]) !== 0) ? null : own;
   const pass: Pass = { ...(chosen ?? freshPass(shot, flightPass, "Flight")), members, settings: { ...told, flights } };
@@ -102,11 +104,14 @@ export function withFlights(
   return { after: { ...shot, passes, range: { ...shot.range, end }, unitMetres: shot.unitMetres ?? (told.unit || null) }, pass, later };
 }
 
+/** The channels that are moved for what flies. */
+const moved = ({ flown }: FlightPlan) => flown.movers.flatMap(({ id }) => moveChannels.map((channel) => channelKey(id, channel)));
+
 /** Does base motion change a control after a frame? */
 function movesAfter({ base }: Shot, { id, channels }: Control, frame: number): boolean {
   return channels.some((channel) => {
     const curve = base[channelKey(id, channel)];
-    return curve !== undefined && curve.times.some((time, n) => time > frame && n > 0 && curve.values[n] !== curve.values[n - 1]);
+    return curve?.times.some((time, n) => time > frame && n > 0 && curve.values[n] !== curve.values[n - 1]) ?? false;
   });
 }
 
