@@ -24,7 +24,7 @@ export class Actions {
 
   /** Type into whatever has the focus. */
   async type(text: string): Promise<void> {
-    await this.page.keyboard.type(text);
+    await this.page.keyboard.insertText(text);
     this.count++;
   }
 

@@ -1,12 +1,10 @@
 import { expect, type Page, test } from "@playwright/test";
-import { apply, card, goToFrame, openDemo, setNumber, shotOf } from "./bench.ts";
+import { apply, card, command, goToFrame, openDemo, setNumber, shotOf } from "./bench.ts";
 
 /** A capture device: seen live, recorded over a bad line, lost and found again, cleaned. */
 
 async function openDevice(page: Page): Promise<void> {
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("record by hand");
-  await page.keyboard.press("Enter");
+  await command(page, "record by hand");
   await card(page).getByRole("switch", { name: "Count in" }).click();
   await card(page).getByRole("combobox", { name: "Hand" }).click();
   await page.getByText("A capture device", { exact: true }).click();
@@ -78,9 +76,7 @@ test("only the picked control takes what comes; without a device recording says 
   expect(Object.keys(curves).every((key) => key.startsWith("head."))).toBe(true);
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: "Base motion" }).first().click();
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("clean a capture");
-  await page.keyboard.press("Enter");
+  await command(page, "clean a capture");
   await expect(card(page)).toContainText(/Simplify: simplified/, { timeout: 30_000 });
   await expect(card(page)).toContainText(/Despike: mended/);
   await apply(page);

@@ -22,8 +22,8 @@ async function script(): Promise<string> {
 }
 
 test("core makes in Node, to the last bit, what it made when the marks were kept", () => {
-  const options = ["--conditions=kneader-source", "--import", "tsx", "reference/corpus/run.ts", "14"];
-  expect(execFileSync(process.execPath, options, { cwd: root, encoding: "utf8" })).toMatch(/\d{3} cases, 0 other than kept/);
+  const options = ["--conditions=kneader-source", "--import", "tsx", "reference/corpus/run.ts", "42"];
+  expect(execFileSync(process.execPath, options, { cwd: root, encoding: "utf8" })).toMatch(/[1-9]\d+ cases, 0 other than kept/);
 });
 
 test("core makes the same in a page and in a worker as in Node, to the last bit", async ({ page }) => {
@@ -34,17 +34,17 @@ test("core makes the same in a page and in a worker as in Node, to the last bit"
   const everywhere = await page.evaluate(async (given) => {
     const files = { shots: given.map(({ name, text }) => ({ name, bytes: new TextEncoder().encode(text) })) };
     const code = document.scripts[0].textContent;
-    const answer = "onmessage = async ({ data }) => postMessage(await corpus.runCorpus(data, { oneIn: 14 }));";
+    const answer = "onmessage = async ({ data }) => postMessage(await corpus.runCorpus(data, { oneIn: 42 }));";
     const worker = new Worker(URL.createObjectURL(new Blob([code, answer])));
     const inWorker = new Promise<Marks>((resolve, reject) => {
       worker.onmessage = ({ data }) => resolve(data);
       worker.onerror = ({ message }) => reject(new Error(message));
     });
     worker.postMessage(files);
-    return { page: await corpus.runCorpus(files, { oneIn: 14 }), worker: await inWorker };
+    return { page: await corpus.runCorpus(files, { oneIn: 42 }), worker: await inWorker };
   }, shots);
   for (const marks of Object.values(everywhere)) {
-    expect(Object.keys(marks).length).toBeGreaterThan(150);
+    expect(Object.keys(marks).length).toBeGreaterThan(50);
     for (const name of Object.keys(marks)) expect(`${name}: ${marks[name]}`).toBe(`${name}: ${kept[name]}`);
   }
 });

@@ -83,9 +83,7 @@ test("the first shot from the keyboard alone", async ({ page }) => {
   await expect(page.getByRole("button", { name: "Stepping on" })).toHaveAttribute("aria-pressed", "false");
 
   // The shelf, and half a walk made whole.
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("shots shelf");
-  await page.keyboard.press("Enter");
+  await command(page, "shots shelf");
   await expect(page.getByRole("heading", { name: "At the landing" })).toBeVisible();
   await tabTo(page, /^Open Half a walk$/);
   await page.keyboard.press("Enter");

@@ -1,7 +1,7 @@
 import { makePlayer, readShot, type Shot, withPass } from "@kneader/core";
 import { expect, type Page, test } from "@playwright/test";
 import { Actions } from "./actions.ts";
-import { apply, card, drag, exportAs, frameField, openDemo, previewed, setNumber, watchErrors } from "./bench.ts";
+import { apply, card, command, drag, exportAs, frameField, openDemo, previewed, setNumber, watchErrors } from "./bench.ts";
 
 /** Jumps that weigh something: flights found, shaped in the view and by numbers. */
 
@@ -77,9 +77,7 @@ test("a flight by its numbers: typed top, hang time and landing; timing rules an
   page,
 }) => {
   await openDemo(page, "Hop aboard");
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("flight");
-  await page.keyboard.press("Enter");
+  await command(page, "flight");
   await previewed(page);
   const number = (name: string) => card(page).getByRole("textbox", { name, exact: true });
   await setNumber(page, "In the air", "24");
@@ -107,9 +105,7 @@ test("a flight by its numbers: typed top, hang time and landing; timing rules an
 
 test("a dragged grip is given up with Esc; a flight that was made is shaped anew from its pass", async ({ page }) => {
   await openDemo(page, "Hop aboard");
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("flight");
-  await page.keyboard.press("Enter");
+  await command(page, "flight");
   await previewed(page);
   const landing = await grip(page, "landing");
   await page.mouse.move(...landing);
@@ -120,9 +116,7 @@ test("a dragged grip is given up with Esc; a flight that was made is shaped anew
   await page.mouse.up();
   await expect(card(page)).toContainText("top 0.92 m");
   await apply(page);
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("flight");
-  await page.keyboard.press("Enter");
+  await command(page, "flight");
   await previewed(page);
   await expect(card(page)).toContainText("15 → 36");
   await setNumber(page, "Top", "1.3");

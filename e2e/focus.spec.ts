@@ -45,6 +45,11 @@ test("Enter takes a card over and Esc gives it up from any of its fields; opened
   await openDemo(page, "Captured signal");
   await page.keyboard.press("s");
   await expect(card(page).getByRole("textbox", { name: "Rotation within" })).toBeFocused();
+  // The finder opens out of a field, and leaves it as it was.
+  await page.keyboard.press("Control+k");
+  await expect(page.getByRole("combobox", { name: "Find a command" })).toBeFocused();
+  await page.keyboard.press("Escape");
+  await card(page).getByRole("textbox", { name: "Rotation within" }).focus();
   // Typed and taken in one go: what is applied is what was typed.
   await page.keyboard.type("2");
   await page.keyboard.press("Enter");

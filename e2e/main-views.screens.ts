@@ -63,9 +63,7 @@ test("look and help", async ({ page }) => {
   await page.waitForTimeout(4000);
   await shoot(page, "look");
   for (const key of ["y", "y", "n"]) await page.keyboard.press(key);
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("about overlap");
-  await page.keyboard.press("Enter");
+  await command(page, "about overlap");
   await page.waitForTimeout(4000);
   await shoot(page, "help");
 });
@@ -179,9 +177,7 @@ test("flight", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Hop aboard");
   await pastFirstSteps(page);
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("flight");
-  await page.keyboard.press("Enter");
+  await command(page, "flight");
   await previewed(page);
   // The landing goes onto the rail, where the figure is then looked at in the air.
   await page.mouse.move(334, 263);
@@ -201,9 +197,7 @@ test("takes and a capture device", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Captured signal");
   await pastFirstSteps(page);
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("record by hand");
-  await page.keyboard.press("Enter");
+  await command(page, "record by hand");
   await card(page).getByRole("switch", { name: "Count in" }).click();
   await card(page).getByRole("combobox", { name: "Hand" }).click();
   await page.getByText("A capture device", { exact: true }).click();

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { apply, card, drag, frameField, goToFrame, openDemo, previewed, setNumber, shotOf, watchErrors } from "./bench.ts";
+import { apply, card, command, drag, frameField, goToFrame, openDemo, previewed, saved, setNumber, shotOf, watchErrors } from "./bench.ts";
 
 /** Motion taken from the hand while the shot plays. */
 
@@ -11,9 +11,7 @@ const AMOUNT = 45;
 const BREADTH = 200;
 
 async function openRecorder(page: Page): Promise<void> {
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("record by hand");
-  await page.keyboard.press("Enter");
+  await command(page, "record by hand");
   await expect(card(page).getByRole("group", { name: "Takes" })).toBeVisible();
   await card(page).getByRole("switch", { name: "Count in" }).click();
 }
@@ -156,12 +154,11 @@ test("rounds make takes; one is chosen, a span of another joined, deleted; what 
   await card(page).getByRole("button", { name: "Join from Take 2" }).click();
   await expect(card(page)).toContainText(/Take 2, frames \d+–\d+ put in/);
   await apply(page);
+  await saved(page);
   await page.reload();
   await expect(page.getByRole("region", { name: /Take of Head/ })).toBeVisible();
   await page.getByRole("button", { name: "Take of Head", exact: true }).click();
-  await page.keyboard.press("Control+k");
-  await page.keyboard.type("record by hand");
-  await page.keyboard.press("Enter");
+  await command(page, "record by hand");
   await expect(take("Take 3")).toBeVisible();
   await expect(take("Take 1")).toHaveAttribute("aria-pressed", "true");
   await card(page).getByRole("button", { name: "Delete Take 3" }).click();

@@ -43,7 +43,7 @@ test("wherever a tab is killed, the shot opens, as it was at the last save that 
         ended = n;
       }
     })();
-    await Promise.race([work, new Promise((resolve) => setTimeout(resolve, 60))]);
+    await Promise.race([work, new Promise((resolve) => setTimeout(resolve, 30))]);
     first.die();
     const found = await load(world);
     const { holes } = await census(world.browser);

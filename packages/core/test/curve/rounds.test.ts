@@ -27,8 +27,9 @@ function expectSame(after: Curve, before: Curve, from: number, to: number): void
   const size =
     before.values.reduce((most, value) => Math.max(most, Math.abs(value)), 1) +
     before.slopeIn.reduce((m, s) => Math.max(m, Math.abs(s)), 0) * 200;
-  for (const time of jumps(before) ? frames : [...frames, ...someTimes(from, to, 60)])
-    expect(Math.abs(sampleCurve(after, time) - sampleCurve(before, time))).toBeLessThan(1e-9 * size);
+  const times = jumps(before) ? frames : [...frames, ...someTimes(from, to, 60)];
+  const apart = times.map((time) => Math.abs(sampleCurve(after, time) - sampleCurve(before, time)));
+  expect(Math.max(0, ...apart)).toBeLessThan(1e-9 * size);
 }
 
 const seeded = { numRuns: 100, seed: 7 };
