@@ -9,6 +9,7 @@ const floors = [
   "passes",
   "constraints",
   "evaluate",
+  "tune",
   "actions",
   "capture",
   "formats",
@@ -16,6 +17,6 @@ const floors = [
 ];
 
 /** The rooms of operations in the same way: what several share lies lowest. The catalogue and what runs operations stand above all. */
-const rooms = ["shared", "loops", "poses", "values", "clean", "spaces", "passes", "physics", "performance", "timing", "actions"];
+const rooms = ["shared", "loops", "poses", "values", "clean", "spaces", "passes", "physics", "performance", "tune", "timing", "actions"];
 
 module.exports = { floors, rooms };

@@ -11,6 +11,7 @@ import { reachFor } from "./spaces/reachFor.ts";
 import { switchSpace } from "./spaces/switchSpace.ts";
 import { cleanCapture } from "./performance/cleanCapture.ts";
 import { record } from "./performance/record.ts";
+import { tune } from "./tune/tune.ts";
 import { fly } from "./physics/fly.ts";
 import { layAction } from "./actions/layAction.ts";
 import { closeAction, openAction } from "./actions/openAction.ts";
@@ -143,6 +144,7 @@ const offeredAfterPasses = {
   fly,
   record,
   cleanCapture,
+  tune,
   layAction,
   playBand,
   playToKeys,

@@ -42,6 +42,8 @@ export interface Report {
   readonly notes: readonly string[];
   /** Controls that are not where they should be, the worst first. */
   readonly off?: readonly OffPlace[];
+  /** Strain at each whole frame from `start` on, before and after. */
+  readonly strain?: { readonly start: number; readonly rows: readonly StrainRow[] };
   /** Keys the shot had that give way to others, by channel of the layer worked on. */
   readonly overwritten?: Readonly<Record<ChannelKey, readonly number[]>>;
 }
@@ -54,6 +56,13 @@ export interface OffPlace {
   readonly distance: number;
   /** Degrees. */
   readonly turn: number;
+}
+
+/** How strained a motion is, by one cost. */
+export interface StrainRow {
+  readonly cost: string;
+  readonly before: Float64Array;
+  readonly after: Float64Array;
 }
 
 export interface Outcome {
@@ -71,6 +80,10 @@ export interface Context {
   breathe(share: number): Promise<void> | void;
   /** The result is only glanced at before the whole is done: the report may leave out what takes long. */
   readonly firstLook?: boolean;
+  /** Work that gets better and better shows what it has so far; asked for when somebody looks. */
+  show?(sofar: () => Outcome): void;
+  /** The settings as they are by now, where they may change while the work goes on (see `Operation.steers`); null: as they were. */
+  latest?(): unknown;
 }
 
 export const noContext: Context = { breathe: () => undefined };
@@ -130,6 +143,7 @@ export interface Operation<Settings = unknown> {
     | "Spaces"
     | "Physics"
     | "Performance"
+    | "Tune"
     | "Actions"
     | "By hand";
   /** One sentence. */
@@ -157,6 +171,8 @@ export interface Operation<Settings = unknown> {
   saysScope?(shot: Shot, scope: Scope, settings: Settings): string;
   /** What must still be done before there is anything to try, where the card itself is where it is done; null: nothing. */
   waits?(settings: Settings): string | null;
+  /** Work that goes on may be told other settings, from where it is; answers whether these are such, else it begins anew. */
+  steers?(before: Settings, after: Settings): boolean;
   /** What it makes in place of a changed shot. */
   readonly makes?: "action";
   readonly needs?: readonly Need[];

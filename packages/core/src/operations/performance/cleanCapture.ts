@@ -10,7 +10,7 @@ import { untwist } from "../clean/untwist.ts";
 import type { Context, Operation, Outcome, Scope } from "../operation.ts";
 import { outcome, scopeRange } from "../shared/scope.ts";
 import { plantEnds } from "../spaces/plantEnds.ts";
-import { sayLength } from "../spaces/sayLength.ts";
+import { sayLength } from "../../model/sayLength.ts";
 
 const settings = z.object({
   rotation: z.number().min(0).max(90).default(0.5).meta({ title: "Rotation within", unit: "degrees", max: 5, step: 0.05 }),

@@ -13,7 +13,7 @@ import { countedWord, listed } from "../../words.ts";
 import type { Operation, Scope, Situation } from "../operation.ts";
 import { freshPass } from "../passes/computedPass.ts";
 import { outcome } from "../shared/scope.ts";
-import { sayLength } from "../spaces/sayLength.ts";
+import { sayLength } from "../../model/sayLength.ts";
 
 /** Farther from its arc than this share of its height (or of a scene unit) something else leads what flies. */
 const OFF = 1e-3;

@@ -20,7 +20,7 @@ import { countedWord } from "../../words.ts";
 import type { Context, Operation, Scope } from "../operation.ts";
 import { controlsMeant, isWhole, outcome, scopeRange } from "../shared/scope.ts";
 import { someFrames } from "./reachFor.ts";
-import { sayLength } from "./sayLength.ts";
+import { sayLength } from "../../model/sayLength.ts";
 import { IN_WORLD, spaceMeant, spaceSetting } from "./spaceSetting.ts";
 
 const settings = z.object({

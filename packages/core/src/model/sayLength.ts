@@ -1,4 +1,4 @@
-import type { Shot } from "../../model/shot.ts";
+import type { Shot } from "./shot.ts";
 
 /** A short distance in words: millimetres where the shot says how big a unit is. */
 export function sayLength({ unitMetres }: Pick<Shot, "unitMetres">, distance: number): string {

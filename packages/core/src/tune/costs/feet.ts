@@ -1,0 +1,79 @@
+import type { FrameRange } from "../../model/shot.ts";
+import { sayLength } from "../../model/sayLength.ts";
+import { contactsOf, type Foot, footPoints } from "../contactSpans.ts";
+import type { Cost } from "../cost.ts";
+import type { FigureMotion } from "../figureMotion.ts";
+
+/** How far a standing foot may be from its place until it is seen, as a share of the figure. */
+const SEEN = 0.002;
+
+interface Standing {
+  readonly foot: Foot;
+  readonly span: FrameRange;
+}
+
+/** How far standing feet slide and rise or sink. Who stands when is found in the motion as it was, as for planting. */
+export const feet: Cost = {
+  id: "feet",
+  title: "Sliding feet",
+  unit: "length",
+  help: "Feet that stand and yet slide, rise or sink: how far each is from the place where it stands.",
+  look(subject) {
+    const all = footPoints(subject);
+    if (all.length === 0) return "no feet are known in this figure";
+    let standing: Standing[] = [];
+    const mean = new Float64Array(3);
+    const placeAt = (motion: FigureMotion, { point }: Foot, frame: number) =>
+      (frame * (motion.places.length / (3 * motion.count)) + point) * 3;
+    const meanOf = (motion: FigureMotion, { foot, span }: Standing) => {
+      mean.fill(0);
+      const frames = span.end - span.start + 1;
+      for (let f = span.start; f <= span.end; f++) {
+        const at = placeAt(motion, foot, f);
+        for (let k = 0; k < 3; k++) mean[k] += motion.places[at + k] / frames;
+      }
+    };
+    return {
+      begin(motion) {
+        standing = all.flatMap((foot) => contactsOf(subject, motion, foot).map((span) => ({ foot, span })));
+        return standing.length > 0 ? null : "no foot stands anywhere";
+      },
+      judge(motion, strain, slope, weight) {
+        const seen = SEEN * subject.size;
+        const frames = standing.reduce((sum, { span }) => sum + span.end - span.start + 1, 0);
+        const scale = 1 / (seen * seen * frames);
+        strain.fill(0);
+        let sum = 0;
+        for (const one of standing) {
+          meanOf(motion, one);
+          for (let f = one.span.start; f <= one.span.end; f++) {
+            const at = placeAt(motion, one.foot, f);
+            let square = 0;
+            for (let k = 0; k < 3; k++) {
+              const off = motion.places[at + k] - mean[k];
+              square += off * off;
+              // What the mean itself does falls out: offs from a mean add up to nothing.
+              if (slope) slope.places[at + k] += weight * scale * 2 * off;
+            }
+            sum += square;
+            strain[f] = Math.max(strain[f], Math.sqrt(square));
+          }
+        }
+        return sum * scale;
+      },
+      say(motion, frame) {
+        let worst = { name: "", off: -1, rise: 0 };
+        for (const one of standing.filter(({ span }) => frame >= span.start && frame <= span.end)) {
+          meanOf(motion, one);
+          const at = placeAt(motion, one.foot, frame);
+          const [x, y, z] = [0, 1, 2].map((k) => motion.places[at + k] - mean[k]);
+          const off = Math.hypot(x, y, z);
+          if (off > worst.off) worst = { name: one.foot.name, off, rise: y };
+        }
+        if (worst.off < 0) return "no foot stands";
+        const upright = Math.abs(worst.rise) > 0.8 * worst.off;
+        return `${worst.name} ${upright ? (worst.rise > 0 ? "rises" : "sinks") : "slides"} ${sayLength(subject.shot, worst.off)}`;
+      },
+    };
+  },
+};

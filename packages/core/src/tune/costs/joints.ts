@@ -1,0 +1,100 @@
+import { channelTitle, figureControls } from "../../model/rig.ts";
+import type { Cost } from "../cost.ts";
+import type { FigureMotion } from "../figureMotion.ts";
+
+/** Degrees past what a joint does otherwise that are just seen. */
+const SEEN = 2;
+/** A joint's range is what it does but for so small a share of the frames at either end, and some room. */
+const RARE = 0.03;
+const ROOM = 3;
+/** A joint snaps when it turns by more than so many times what it mostly does at its quickest, and by this much more. */
+const QUICKER = 2;
+const SNAP = 1;
+
+interface Joint {
+  readonly channel: number;
+  readonly name: string;
+  readonly low: number;
+  readonly high: number;
+  /** Degrees a frame. */
+  readonly pace: number;
+}
+
+function quantile(sorted: Float64Array, share: number): number {
+  const at = share * (sorted.length - 1);
+  const low = Math.floor(at);
+  return sorted[low] + (sorted[Math.min(sorted.length - 1, low + 1)] - sorted[low]) * (at - low);
+}
+
+/** How far joints are past what they do in the rest of the shot, and how much quicker they turn from frame to frame. */
+export const joints: Cost = {
+  id: "joints",
+  title: "Strained joints",
+  unit: "degrees",
+  help: "Joints that go past their range, or snap from one frame to the next. Range and pace are learned from the shot itself: what is rare in it is strained.",
+  look({ shot, looks }) {
+    const turns = figureControls(shot.rig)
+      .filter(({ role, parent }) => role === "figure" && parent !== null)
+      .flatMap(({ id, channels }) => channels.filter((channel) => channel.startsWith("rotate")).map((channel) => ({ id, channel })));
+    if (turns.length === 0) return "no control of the figure turns";
+    const looked = turns.map(({ id, channel }) => ({
+      channel: looks.channel(id, channel),
+      name: channelTitle(shot.rig, `${id}.${channel}`),
+    }));
+    let all: Joint[] = [];
+    const valueAt = ({ values, count }: FigureMotion, channel: number, frame: number) => values[frame * (values.length / count) + channel];
+    /** Past its range there, and quicker than its pace from the frame before; signed. */
+    const past = (value: number, { low, high }: Joint) => (value > high ? value - high : value < low ? value - low : 0);
+    const snaps = (turn: number, { pace }: Joint) => (turn > pace ? turn - pace : turn < -pace ? turn + pace : 0);
+    return {
+      begin(motion) {
+        all = looked.map(({ channel, name }) => {
+          const values = Float64Array.from({ length: motion.count }, (_, f) => valueAt(motion, channel, f));
+          const paces = Float64Array.from({ length: Math.max(1, motion.count - 1) }, (_, f) =>
+            f + 1 < motion.count ? Math.abs(values[f + 1] - values[f]) : 0,
+          ).sort();
+          values.sort();
+          return {
+            channel,
+            name,
+            low: quantile(values, RARE) - ROOM,
+            high: quantile(values, 1 - RARE) + ROOM,
+            pace: QUICKER * quantile(paces, 0.9) + SNAP,
+          };
+        });
+        return null;
+      },
+      judge(motion, strain, slope, weight) {
+        const width = motion.values.length / motion.count;
+        const scale = 1 / (SEEN * SEEN * motion.count);
+        strain.fill(0);
+        let sum = 0;
+        for (const joint of all)
+          for (let f = 0; f < motion.count; f++) {
+            const value = valueAt(motion, joint.channel, f);
+            const over = past(value, joint);
+            const snap = f > 0 ? snaps(value - valueAt(motion, joint.channel, f - 1), joint) : 0;
+            if (over === 0 && snap === 0) continue;
+            sum += over * over + snap * snap;
+            strain[f] = Math.max(strain[f], Math.abs(over), Math.abs(snap));
+            if (!slope) continue;
+            slope.values[f * width + joint.channel] += weight * scale * 2 * (over + snap);
+            if (f > 0) slope.values[(f - 1) * width + joint.channel] -= weight * scale * 2 * snap;
+          }
+        return sum * scale;
+      },
+      say(motion, frame) {
+        let worst = { text: "no joint is strained", amount: 0 };
+        for (const joint of all) {
+          const value = valueAt(motion, joint.channel, frame);
+          const over = Math.abs(past(value, joint));
+          const snap = frame > 0 ? Math.abs(snaps(value - valueAt(motion, joint.channel, frame - 1), joint)) : 0;
+          if (over > worst.amount) worst = { text: `${joint.name} is ${over.toFixed(1)}° past its range`, amount: over };
+          if (snap > worst.amount)
+            worst = { text: `${joint.name} snaps by ${snap.toFixed(1)}° more than it otherwise turns`, amount: snap };
+        }
+        return worst.text;
+      },
+    };
+  },
+};

@@ -1,0 +1,73 @@
+import { measureDrift } from "../evaluate/drift.ts";
+import { figureControls } from "../model/rig.ts";
+import type { Shot } from "../model/shot.ts";
+import { type Closeness, leashAt } from "./closeness.ts";
+import type { Movable, Variable } from "./keyVariables.ts";
+
+/** Rounds of drawing back in proportion; what is then still too far is let go of. */
+const ROUNDS = 6;
+const TIGHTER = 0.995;
+
+/**
+ * Numbers of a search drawn back until no control turns farther from where it was than its leash, at any whole frame:
+ * channels by themselves are bound already, but a control turns by several. Keys that have a say in a frame that is too
+ * far off give way in proportion, the others stay.
+ */
+export function onLeash(
+  before: Shot,
+  movables: readonly Movable[],
+  variables: readonly Variable[],
+  x: Float64Array,
+  closeness: Closeness,
+  shotFor: (x: Float64Array) => Shot,
+): Float64Array {
+  const groups = groupsOf(before, closeness);
+  if (groups.every(({ closer }) => closer === 0 || (closeness.all === 0 && closeness.painted.length === 0))) return x;
+  let drawn = x;
+  for (let round = 0; ; round++) {
+    const factors = tooFar(before, shotFor(drawn), closeness, groups);
+    if (!factors) return drawn;
+    const { start, share } = factors;
+    drawn = drawn.map((one, v) => {
+      const { times } = movables[variables[v].curve].curve;
+      const { key } = variables[v];
+      const from = Math.max(0, Math.floor(times[Math.max(0, key - 1)]) - start);
+      const to = Math.min(share.length - 1, Math.ceil(times[Math.min(times.length - 1, key + 1)]) - start);
+      let least = 1;
+      for (let f = from; f <= to; f++) least = Math.min(least, share[f]);
+      return least === 1 ? one : round < ROUNDS ? one * least * TIGHTER : 0;
+    });
+    if (round > 2 * ROUNDS) return x.map(() => 0);
+  }
+}
+
+interface Group {
+  readonly closer: number;
+  readonly controls: readonly string[];
+}
+
+/** Controls by how much closer they stay than the others. */
+function groupsOf({ rig }: Shot, { parts }: Closeness): Group[] {
+  const groups = new Map<number, string[]>();
+  for (const { id, part } of figureControls(rig)) {
+    const closer = parts[id] ?? (part ? (parts[part] ?? 1) : 1);
+    groups.set(closer, [...(groups.get(closer) ?? []), id]);
+  }
+  return [...groups].map(([closer, controls]) => ({ closer, controls }));
+}
+
+/** By frame the share of its way that what moves it may go; null when all stay on their leashes. */
+function tooFar(before: Shot, after: Shot, closeness: Closeness, groups: readonly Group[]): { start: number; share: Float64Array } | null {
+  let found: { start: number; share: Float64Array } | null = null;
+  for (const { closer, controls } of groups) {
+    if (closer === 0) continue;
+    const { turnPerFrame, start } = measureDrift(before, after, before.range, { controls });
+    turnPerFrame.forEach((turn, f) => {
+      const leash = leashAt(closeness, start + f) / closer;
+      if (turn <= leash + 1e-9) return;
+      found ??= { start, share: new Float64Array(turnPerFrame.length).fill(1) };
+      found.share[f] = Math.min(found.share[f], leash / turn);
+    });
+  }
+  return found;
+}
