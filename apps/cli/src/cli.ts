@@ -286,6 +286,6 @@ function shortSettings(settings: Record<string, unknown>): Record<string, unknow
 }
 
 /** A report without its long columns. */
-function shortReport({ drift, ...report }: Report) {
-  return { ...report, drift: drift === null ? null : { turn: drift.turn, place: drift.place } };
+function shortReport({ drift, strain, ...report }: Report) {
+  return { ...report, drift: drift === null ? null : { turn: drift.turn, place: drift.place }, ...(strain && { strain: strain.said }) };
 }

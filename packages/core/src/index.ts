@@ -127,6 +127,10 @@ export { frameBelow, type PlannedFlight, placeOn, settled } from "./passes/fligh
 export { type FlightNumbers, numbersOf, topForFrames, topForGravity, topForSpeed } from "./passes/flight/typedFlight.ts";
 export { type Join, lastFrame, type Take } from "./model/take.ts";
 export { recordedIn, type RecordSettings } from "./operations/performance/record.ts";
+export { LEASH, leashAt, type PaintedSpan } from "./tune/closeness.ts";
+export type { Cost } from "./tune/cost.ts";
+export { costs } from "./tune/costs/costs.ts";
+export { type Judged, judgedBy, motionOf } from "./tune/judged.ts";
 export { withRoomFor } from "./evaluate/liveLayer.ts";
 export { type InShot, poseOfFrame as poseOfCapture, takeOfCapture } from "./capture/captureTake.ts";
 export { isDropped, sentAt } from "./capture/faults.ts";

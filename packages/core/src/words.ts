@@ -45,6 +45,7 @@ const verbs: Readonly<Record<string, string>> = {
   Swapped: "swap",
   Switched: "switch",
   Tied: "tie",
+  Tuned: "tune",
   Turned: "turn",
   Untwisted: "untwist",
 };

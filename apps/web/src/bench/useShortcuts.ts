@@ -2,6 +2,7 @@ import { sayError } from "@kneader/core";
 import { useEffect } from "react";
 import { tell, useNotices } from "./notices.ts";
 import { useDialogs } from "./dialogs.ts";
+import { usePointerHeld } from "./followPointer.ts";
 import { belongsToButton, isCardsEnter, isTyped, somethingIsOpen } from "./keyOwner.ts";
 import { useSelection } from "./selection.ts";
 import { useCommandKeys } from "./useCommandKeys.ts";
@@ -36,7 +37,8 @@ export function useShortcuts(onSaid: (text: string) => void): void {
         (said) => said && onSaid(said),
         (error: unknown) => tell(sayError(error)),
       );
-    const isElsewhere = () => dialog !== null || somethingIsOpen();
+    // While something is dragged Esc is the drag's.
+    const isElsewhere = () => dialog !== null || somethingIsOpen() || usePointerHeld.getState().held;
     /** In the work card: before its fields get them, for all of them mean the same with these two keys. */
     const inCard = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;

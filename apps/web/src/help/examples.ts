@@ -32,9 +32,11 @@ const byGroup: Readonly<Record<string, Example>> = {
   Passes: { shot: HOP, scope: tail, after: [flowing] },
   Physics: { shot: HOP, after: [flowing] },
   Performance: { shot: CAPTURED },
+  Tune: { shot: WALK },
 };
 
 const special: Readonly<Record<string, Partial<Example>>> = {
+  tune: { settings: { steps: 40, closeness: 1 } },
   despike: { scope: {}, settings: { rotation: 0.5, threshold: 3 } },
   "smooth-arc": { shot: HOP, after: [flowing], scope: { controls: ["forearm-right", "hand-right"] }, settings: { distance: 0.06 } },
   "convert-blocking": { shot: HOP, after: [] },

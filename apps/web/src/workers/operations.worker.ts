@@ -1,5 +1,6 @@
 import {
   checkSettings,
+  type Context,
   KneaderError,
   type Operation,
   operationById,
@@ -11,14 +12,20 @@ import {
 } from "@kneader/core";
 import * as Comlink from "comlink";
 import { CurveSync, type PackedShot } from "./curveSync.ts";
+import { type Interim, packInterim } from "./interim.ts";
 
 export interface PackedOutcome extends Omit<Outcome, "shot"> {
   readonly shot: PackedShot;
 }
-export type Answer = { readonly ok: PackedOutcome } | { readonly failed: string; readonly cancelled: boolean };
+export type Answer = { readonly ok: PackedOutcome; readonly heard: number } | { readonly failed: string; readonly cancelled: boolean };
 
 const sync = new CurveSync("worker");
 const cancelled = new Set<number>();
+/** Settings told to jobs that go on, and how many times each was told since it last looked. */
+const told = new Map<number, { readonly settings: unknown; readonly times: number }>();
+const going = new Set<number>();
+/** What a job has so far is shown so often at the most (milliseconds): more pictures than that nobody sees. */
+const SHOWN_EACH = 60;
 /** The shot that was worked on last: the next one is mostly the same. */
 let last: Shot | null = null;
 const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
@@ -44,14 +51,35 @@ const api = {
     settings: unknown,
     firstLook: boolean,
     progress: (share: number) => void,
+    show: (sofar: Interim) => Promise<void>,
   ): Promise<Answer> {
     try {
       const open = work.get(id);
       if (!open) throw new KneaderError("not-found", "That work is closed.");
       const { operation, shot } = open;
       let breathed = performance.now();
-      const outcome = await runOperation(operation, shot, scope, checkSettings(operation, settings), {
+      let shown = breathed;
+      let isSeen = true;
+      let heard = 0;
+      const hear = (): unknown => {
+        const latest = told.get(job);
+        told.delete(job);
+        heard += latest?.times ?? 0;
+        return latest?.settings;
+      };
+      going.add(job);
+      const context: Context = {
         firstLook,
+        latest: () => (told.has(job) ? checkSettings(operation, hear()) : null),
+        // Shown anew once the page has taken in what was shown before.
+        show(sofar) {
+          if (!isSeen || performance.now() - shown < SHOWN_EACH) return;
+          shown = performance.now();
+          isSeen = false;
+          void show(packInterim(shot, sofar())).then(() => {
+            isSeen = true;
+          });
+        },
         async breathe(share) {
           if (performance.now() - breathed < 24) return;
           progress(share);
@@ -59,13 +87,22 @@ const api = {
           breathed = performance.now();
           if (cancelled.has(job)) throw new KneaderError("cancelled", "Cancelled.");
         },
-      });
-      return { ok: { ...outcome, shot: sync.pack(outcome.shot) } };
+      };
+      let outcome = await runOperation(operation, shot, scope, checkSettings(operation, settings), context);
+      // Told just as it came to its end: not passed over.
+      while (told.has(job)) outcome = await runOperation(operation, shot, scope, checkSettings(operation, hear()), context);
+      return { ok: { ...outcome, shot: sync.pack(outcome.shot) }, heard };
     } catch (error) {
       return { failed: sayError(error), cancelled: error instanceof KneaderError && error.code === "cancelled" };
     } finally {
       cancelled.delete(job);
+      told.delete(job);
+      going.delete(job);
     }
+  },
+  /** Tell a job that goes on other settings; it takes them up when it next looks. */
+  steer(job: number, settings: unknown): void {
+    if (going.has(job)) told.set(job, { settings, times: (told.get(job)?.times ?? 0) + 1 });
   },
   close(id: number): void {
     work.delete(id);

@@ -1,6 +1,7 @@
 import type { Outcome, Scope, Shot } from "@kneader/core";
 import * as Comlink from "comlink";
 import { CurveSync } from "./curveSync.ts";
+import { type Interim, unpackInterim } from "./interim.ts";
 import type { OperationsApi } from "./operations.worker.ts";
 
 export class Cancelled extends Error {}
@@ -11,6 +12,10 @@ class Lost extends Error {}
 export interface Job {
   readonly done: Promise<Outcome>;
   cancel(): void;
+  /** Other settings for work that goes on. */
+  steer(settings: unknown): void;
+  /** Once it is done: was it told something that it no longer heard? */
+  isBehind(): boolean;
 }
 
 /** Work on a shot that goes on in the worker: the shot is handed over once, then tried with one setting after another. */
@@ -24,6 +29,8 @@ export interface Work {
 interface RunOptions {
   readonly firstLook?: boolean;
   readonly progress?: (share: number) => void;
+  /** What it has so far, of work that gets better and better. */
+  readonly show?: (sofar: Outcome) => void;
 }
 
 /** A worker that lives, and what both sides know. */
@@ -77,19 +84,23 @@ export class OperationsLink {
   /** Do one piece of work and be done with it. */
   run(operation: string, shot: Shot, scope: Scope, settings: unknown, options: RunOptions = {}): Job {
     const work = this.open(operation, shot);
-    const { done, cancel } = work.step(scope, settings, options);
-    return { done: done.finally(work.close), cancel };
+    const { done, ...job } = work.step(scope, settings, options);
+    return { done: done.finally(work.close), ...job };
   }
 
   /** Work that is lost with its worker is tried once more. */
   private persist(attempt: () => Job): Job {
     let cancelled = false;
     let stop = (): void => undefined;
+    let steer: Job["steer"] = () => undefined;
+    let isBehind: Job["isBehind"] = () => false;
     const work = async (): Promise<Outcome> => {
       for (let tries = 1; ; tries++) {
         try {
           const tried = attempt();
           stop = tried.cancel;
+          steer = tried.steer;
+          isBehind = tried.isBehind;
           return await tried.done;
         } catch (error) {
           if (cancelled) throw new Cancelled("Cancelled.");
@@ -105,6 +116,8 @@ export class OperationsLink {
         cancelled = true;
         stop();
       },
+      steer: (settings) => steer(settings),
+      isBehind: () => isBehind(),
     };
   }
 
@@ -129,19 +142,34 @@ export class OperationsLink {
     const connection = this.connect();
     const { remote, sync, lost } = connection;
     const job = ++this.jobs;
-    const { firstLook = false, progress = () => undefined } = options;
+    const { firstLook = false, progress = () => undefined, show = () => undefined } = options;
+    const seen = async (sofar: Interim) => show(unpackInterim(shot, sofar));
+    let sent = 0;
+    let heard = 0;
     const run = async (): Promise<Outcome> => {
       this.begin();
       try {
         opened(connection);
-        const answer = await Promise.race([remote.step(id, job, scope, settings, firstLook, Comlink.proxy(progress)), lost]);
+        const answer = await Promise.race([
+          remote.step(id, job, scope, settings, firstLook, Comlink.proxy(progress), Comlink.proxy(seen)),
+          lost,
+        ]);
+        if ("ok" in answer) heard = answer.heard;
         if ("ok" in answer) return { ...answer.ok, shot: sync.unpack(answer.ok.shot, shot) };
         throw answer.cancelled ? new Cancelled("Cancelled.") : new Error(answer.failed);
       } finally {
         this.end();
       }
     };
-    return { done: run(), cancel: () => void remote.cancel(job).catch(() => undefined) };
+    return {
+      done: run(),
+      cancel: () => void remote.cancel(job).catch(() => undefined),
+      steer: (told) => {
+        sent++;
+        void remote.steer(job, told).catch(() => undefined);
+      },
+      isBehind: () => sent > heard,
+    };
   }
 
   private connect(): Connection {

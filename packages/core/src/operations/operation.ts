@@ -42,8 +42,8 @@ export interface Report {
   readonly notes: readonly string[];
   /** Controls that are not where they should be, the worst first. */
   readonly off?: readonly OffPlace[];
-  /** Strain at each whole frame from `start` on, before and after. */
-  readonly strain?: { readonly start: number; readonly rows: readonly StrainRow[] };
+  /** Strain at each whole frame from `start` on, before and after; in words, what became of each. */
+  readonly strain?: { readonly start: number; readonly rows: readonly StrainRow[]; readonly said: readonly string[] };
   /** Keys the shot had that give way to others, by channel of the layer worked on. */
   readonly overwritten?: Readonly<Record<ChannelKey, readonly number[]>>;
 }
@@ -58,9 +58,13 @@ export interface OffPlace {
   readonly turn: number;
 }
 
-/** How strained a motion is, by one cost. */
+/** How strained a motion is by one cost at each frame, in the cost's unit. */
 export interface StrainRow {
   readonly cost: string;
+  /** How much it counts; 0: it is only looked at. */
+  readonly weight: number;
+  /** As much as is just seen. */
+  readonly seen: number;
   readonly before: Float64Array;
   readonly after: Float64Array;
 }

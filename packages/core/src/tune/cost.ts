@@ -25,6 +25,8 @@ export function subjectOf(shot: Shot, start: number, count: number): Subject {
 
 /** A cost made ready for a shot. */
 export interface Judge {
+  /** The strain that is just seen, in the cost's unit. */
+  readonly seen: number;
   /** Looks at the motion as it is before anything is changed: what is held on to. Answers why there is nothing to judge, or null. */
   begin?(motion: FigureMotion): string | null;
   /**

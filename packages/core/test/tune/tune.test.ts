@@ -58,7 +58,7 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
       expect([...after.kindIn, ...after.kindOut]).toEqual([...curve.kindIn, ...curve.kindOut]);
     }
     expect(done.report.summary).toMatch(/^Tuned \d+ keys: less jerk, sliding feet$/);
-    expect(done.report.notes.join(" ")).toMatch(/Sliding feet: [\d.]+ mm → [\d.]+ mm \(−\d\d %\)\./);
+    expect(done.report.strain?.said.join(" ")).toMatch(/Sliding feet: [\d.]+ mm → [\d.]+ mm \(−\d\d %\)\./);
   });
 
   test("it is the same each time, whatever breathes in between", async () => {

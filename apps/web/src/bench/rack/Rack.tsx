@@ -9,6 +9,7 @@ import { PassTray } from "./passes/PassTray.tsx";
 import { Playhead } from "./Playhead.tsx";
 import { PoseTray } from "./poses/PoseTray.tsx";
 import { LaySpan } from "../drawer/LaySpan.tsx";
+import { StrainTray } from "./strain/StrainTray.tsx";
 import { TieDrag } from "./ties/TieDrag.tsx";
 import { TieTray } from "./ties/TieTray.tsx";
 import { Ruler } from "./Ruler.tsx";
@@ -49,6 +50,7 @@ export function Rack({ slim }: { slim: boolean }) {
       <TieTray slim={slim} />
       {!slim && (
         <>
+          <StrainTray />
           <DriftRow />
           <DetailHead />
           <DetailTrays />

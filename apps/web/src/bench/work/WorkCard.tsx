@@ -13,7 +13,7 @@ import { Drawer } from "../drawer/Drawer.tsx";
 import { useDrawer } from "../drawer/drawerStore.ts";
 import { useCards } from "../../pantry/useActions.ts";
 import { FieldCard } from "../field/FieldCard.tsx";
-import { applyWork } from "./apply.ts";
+import { applyWork, mayKeepSoFar } from "./apply.ts";
 import { OperationList } from "./OperationList.tsx";
 import { ReportView } from "./ReportView.tsx";
 import type { Property } from "./property.ts";
@@ -128,12 +128,20 @@ function Work({ id }: { id: string }) {
         )}
         {waits && <p className="quiet">{waits}</p>}
         {outcome && !problem && <ReportView outcome={outcome} shot={shot} />}
+        {progress !== null && mayKeepSoFar(id, outcome) && (
+          <p className="quiet">It is still getting better. Enter keeps what there is so far.</p>
+        )}
         {progress !== null && progress > 0.02 && (
           <Progress percent={Math.round(progress * 100)} size="small" showInfo={false} aria-label="Working" />
         )}
       </div>
       <footer>
-        <Button type="primary" size="large" disabled={!outcome || readOnly || progress !== null} onClick={() => void apply()}>
+        <Button
+          type="primary"
+          size="large"
+          disabled={!outcome || readOnly || (progress !== null && !mayKeepSoFar(id, outcome))}
+          onClick={() => void apply()}
+        >
           {saves ? "Save" : "Apply"} <kbd>Enter</kbd>
         </Button>
         <Button size="large" onClick={close}>

@@ -1,4 +1,4 @@
-import { type Action, madeBy, operationById } from "@kneader/core";
+import { type Action, madeBy, operationById, type Outcome } from "@kneader/core";
 import { usePreferences } from "../../app/preferences.ts";
 import { pantryChanged } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
@@ -7,10 +7,15 @@ import { offerRange } from "../perform.ts";
 import { currentScope, useSelection } from "../selection.ts";
 import { useWork } from "./workStore.ts";
 
+/** May what there is so far be kept, while it gets better still? */
+export function mayKeepSoFar(operation: string | null, outcome: Outcome | null): boolean {
+  return operation !== null && outcome !== null && operationById(operation).steers !== undefined;
+}
+
 /** Wait until what is tried has been worked out; answers whether it is still the same operation. */
 function isWorkedOut(): Promise<boolean> {
-  const { operation, progress } = useWork.getState();
-  if (progress === null) return Promise.resolve(true);
+  const { operation, progress, outcome } = useWork.getState();
+  if (progress === null || mayKeepSoFar(operation, outcome)) return Promise.resolve(true);
   return new Promise((done) => {
     const stop = useWork.subscribe((now) => {
       if (now.operation === operation && now.progress !== null) return;

@@ -10,6 +10,10 @@ import { sayClip } from "../copied.ts";
 import { tell } from "../notices.ts";
 import { FlightsField } from "../flight/FlightsField.tsx";
 import { TakesField } from "../record/TakesField.tsx";
+import { ClosenessField } from "../tune/ClosenessField.tsx";
+import { CloserPartsField } from "../tune/CloserPartsField.tsx";
+import { CostsField } from "../tune/CostsField.tsx";
+import { PaintedField } from "../tune/PaintedField.tsx";
 import { FieldSetting } from "../field/FieldSetting.tsx";
 import { NumberField } from "../NumberField.tsx";
 import { MappingField } from "./MappingField.tsx";
@@ -332,6 +336,10 @@ const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
   field: FieldSetting,
   flights: FlightsField,
   takes: TakesField,
+  costs: CostsField,
+  closeness: ClosenessField,
+  "closer-parts": CloserPartsField,
+  painted: PaintedField,
 };
 const byType: Readonly<Record<string, ComponentType<FieldProps>>> = { boolean: SwitchSetting, array: TagsSetting, string: TextSetting };
 

@@ -25,14 +25,6 @@ const painted = z
   .refine(({ start, end }) => end >= start, { message: "a painted span ends before it begins" });
 
 const settings = z.object({
-  costs: z
-    .record(z.string(), number(100))
-    .default({ ...FIRST })
-    .meta({
-      title: "What is bad",
-      widget: "costs",
-      help: "Each kind of strain by its weight: 0 leaves it out, 2 counts double.",
-    }),
   closeness: number(1000)
     .default(2)
     .meta({
@@ -41,6 +33,14 @@ const settings = z.object({
       max: 20,
       step: 0.1,
       help: `How closely the motion stays to what it was: at 1 nothing turns by more than ${LEASH}°, at 10 by 1°, at 1 000 by 0.01°; at 0 as far as it likes.`,
+    }),
+  costs: z
+    .record(z.string(), number(100))
+    .default({ ...FIRST })
+    .meta({
+      title: "What is bad",
+      widget: "costs",
+      help: "Each kind of strain by its weight: 0 leaves it out, 2 counts double.",
     }),
   parts: z.record(z.string(), number(1000)).default({}).meta({
     title: "Closer by part",
@@ -109,6 +109,7 @@ export const tune: Operation<Settings> = {
       const latest = context.latest?.();
       if (latest) {
         now = settings.parse(latest);
+        refuseNothingBad(now);
         search.steer(steering(now, judged));
         values.length = 0;
         n = 0;
@@ -159,12 +160,17 @@ function movablesIn(shot: Shot, scope: Scope): Movable[] {
 /** Around a marked range the figure is looked at for some frames more, so that nothing is bent at its ends. */
 const AROUND = 4;
 
-function judge(shot: Shot, scope: Scope, { costs: weights }: Settings): Judged {
+function refuseNothingBad({ costs: weights }: Settings): void {
+  if (costs.every(({ id }) => !(weights[id] > 0)))
+    throw new KneaderError("bad-setting", "Tune: nothing is to get better.", "Give one of the costs a weight.");
+}
+
+function judge(shot: Shot, scope: Scope, s: Settings): Judged {
+  const { costs: weights } = s;
   const unknown = Object.keys(weights).find((id) => !costs.some((cost) => cost.id === id));
   if (unknown !== undefined)
     throw new KneaderError("bad-setting", `Tune: no cost is called "${unknown}".`, `Known are: ${costs.map(({ id }) => id).join(", ")}.`);
-  if (costs.every(({ id }) => !(weights[id] > 0)))
-    throw new KneaderError("bad-setting", "Tune: nothing is to get better.", "Give one of the costs a weight.");
+  refuseNothingBad(s);
   const { start, end } = scope.range ?? shot.range;
   const from = Math.floor(scope.range ? Math.max(Math.min(shot.range.start, start), start - AROUND) : start);
   const to = Math.ceil(scope.range ? Math.min(Math.max(shot.range.end, end), end + AROUND) : end);
@@ -218,13 +224,14 @@ function tell({ shot, scope, movables, judged, before }: Begun, after: Shot, sea
   const curves = layerCurves(after, scope.layer);
   const keys = movables.reduce((sum, { key, curve }) => sum + countMoved(curve, curves[key]), 0);
   const lower = wanted.filter((n) => now[n].value < before[n].value);
-  const notes = wanted.map((n) => {
+  const said = wanted.map((n) => {
     const { title, unit } = judged.costs[n];
     const [was, is] = [meanOf(before[n].frames), meanOf(now[n].frames)];
     const size = (amount: number) => (unit === "length" ? sayLength(shot, amount) : `${amount.toFixed(2)}°`);
     const share = was > 0 ? ` (${is <= was ? "−" : "+"}${Math.abs(Math.round((1 - is / was) * 100))} %)` : "";
     return `${title}: ${size(was)} → ${size(is)}${share}.`;
   });
+  const notes: string[] = [];
   const bound = search.atBounds();
   if (bound > 0)
     notes.push(
@@ -236,7 +243,13 @@ function tell({ shot, scope, movables, judged, before }: Begun, after: Shot, sea
       `${listed(frozen.map(({ name }) => `"${name}"`))} above ${frozen.length === 1 ? "is" : "are"} worked out anew from what was found.`,
     );
   const warnings = judged.refused.flatMap(({ cost, why }) => (s.costs[cost.id] > 0 ? [`${cost.title} cannot be judged: ${why}.`] : []));
-  const rows = judged.costs.map(({ id }, n) => ({ cost: id, before: before[n].frames, after: now[n].frames }));
+  const rows = judged.costs.map(({ id }, n) => ({
+    cost: id,
+    weight: s.costs[id] ?? 0,
+    seen: judged.judges[n].seen,
+    before: before[n].frames,
+    after: now[n].frames,
+  }));
   const summary =
     keys === 0
       ? "Tuned: no key had to move"
@@ -245,7 +258,7 @@ function tell({ shot, scope, movables, judged, before }: Begun, after: Shot, sea
     drift,
     notes,
     warnings,
-    strain: { start: judged.subject.start, rows },
+    strain: { start: judged.subject.start, rows, said },
   });
 }
 

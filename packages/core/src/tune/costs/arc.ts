@@ -49,6 +49,7 @@ export const arc: Cost = {
     const [seen, slow] = [SEEN * size, SLOW * size];
     const by = new Float64Array(3);
     return {
+      seen,
       judge(motion, strain, slope, weight) {
         const frames = Math.max(1, motion.count - OFF.weights.length + 1);
         const scale = 1 / (seen * seen * frames * ends.length);

@@ -62,7 +62,9 @@ export const balance: Cost = {
       const along = off[0] * x + off[1] * z;
       return [off[0] - along * x, off[1] - along * z];
     };
+    const [room, seen] = [ROOM * size, SEEN * size];
     return {
+      seen,
       begin(motion) {
         const spans = all.map((foot) => ({ foot, spans: contactsOf(subject, motion, foot) }));
         const stands = Array.from({ length: motion.count }, (_, f) => {
@@ -86,7 +88,6 @@ export const balance: Cost = {
         return null;
       },
       judge(motion, strain, slope, weight) {
-        const [room, seen] = [ROOM * size, SEEN * size];
         let sum = 0;
         for (let f = 0; f < motion.count; f++) {
           const off = offAt(motion, f);
@@ -106,7 +107,7 @@ export const balance: Cost = {
       },
       say(motion, frame) {
         const away = Math.hypot(...offAt(motion, frame));
-        return away > ROOM * size ? `its weight is ${sayLength(shot, away)} beside its feet` : "it stands in balance";
+        return away > room ? `its weight is ${sayLength(shot, away)} beside its feet` : "it stands in balance";
       },
     };
   },

@@ -21,6 +21,7 @@ export const effort: Cost = {
     }));
     const seen = SEEN * size * (24 / fps) ** 2;
     return {
+      seen,
       judge: (motion, strain, slope, weight) => judgeStencil(parts, SECOND, seen, motion, strain, slope, weight),
       say(motion, frame) {
         const worst = worstOf(parts, SECOND, motion, frame);

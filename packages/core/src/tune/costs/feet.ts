@@ -33,13 +33,14 @@ export const feet: Cost = {
         for (let k = 0; k < 3; k++) mean[k] += motion.places[at + k] / frames;
       }
     };
+    const seen = SEEN * subject.size;
     return {
+      seen,
       begin(motion) {
         standing = all.flatMap((foot) => contactsOf(subject, motion, foot).map((span) => ({ foot, span })));
         return standing.length > 0 ? null : "no foot stands anywhere";
       },
       judge(motion, strain, slope, weight) {
-        const seen = SEEN * subject.size;
         const frames = standing.reduce((sum, { span }) => sum + span.end - span.start + 1, 0);
         const scale = 1 / (seen * seen * frames);
         strain.fill(0);

@@ -18,6 +18,7 @@ export const jerk: Cost = {
     const paths = ends.map((end) => ({ ...end, share: 1 / ends.length }));
     const seen = SEEN * size * (24 / fps) ** 3;
     return {
+      seen,
       judge: (motion, strain, slope, weight) => judgeStencil(paths, THIRD, seen, motion, strain, slope, weight),
       say(motion, frame) {
         const worst = worstOf(paths, THIRD, motion, frame);

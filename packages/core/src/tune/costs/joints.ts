@@ -47,6 +47,7 @@ export const joints: Cost = {
     const past = (value: number, { low, high }: Joint) => (value > high ? value - high : value < low ? value - low : 0);
     const snaps = (turn: number, { pace }: Joint) => (turn > pace ? turn - pace : turn < -pace ? turn + pace : 0);
     return {
+      seen: SEEN,
       begin(motion) {
         all = looked.map(({ channel, name }) => {
           const values = Float64Array.from({ length: motion.count }, (_, f) => valueAt(motion, channel, f));

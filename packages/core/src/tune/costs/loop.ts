@@ -45,10 +45,12 @@ export const loop: Cost = {
         [0, 1],
       ],
     ];
+    const seen = SEEN * size;
     return {
+      seen,
       begin: (motion) => (motion.count < 4 ? "the shot is too short to be a loop" : null),
       judge(motion, strain, slope, weight) {
-        const scale = 1 / (SEEN * SEEN * size * size * paths.length);
+        const scale = 1 / (seen * seen * paths.length);
         const last = motion.count - 1;
         strain.fill(0);
         let sum = 0;

@@ -31,6 +31,7 @@ export const spacing: Cost = {
     const unevenAt = (motion: FigureMotion, point: number, frame: number) =>
       lengthAt(motion, point, frame) - (lengthAt(motion, point, frame - 1) + lengthAt(motion, point, frame + 1)) / 2;
     return {
+      seen,
       judge(motion, strain, slope, weight) {
         const frames = Math.max(1, motion.count - SPAN.weights.length + 1);
         const scale = 1 / (seen * seen * frames * ends.length);
