@@ -56,6 +56,8 @@ async function needed(operation: Operation, shot: Shot): Promise<Record<string, 
     const at = { shot, scope: WHOLE_FIGURE, frame: shot.range.start, copiedPose: null, copiedKeys: null, poseShare: 0.5 };
     return { ...operation.situation?.(at) };
   }
+  // A few steps tell as much as many.
+  if (operation.id === "tune") return { steps: 4 };
   if (operation.id !== "apply-action") return {};
   const save = operationById("save-action");
   const { action } = await runOperation(save, shot, part, save.settings.parse({}), noContext);

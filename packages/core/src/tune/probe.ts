@@ -13,7 +13,7 @@ import { makePulls } from "./pulls.ts";
 import { controlOfKey, type FigureMotion, type Looked } from "./figureMotion.ts";
 
 /** What each unit of a channel's own value at a time means for something. */
-export type AddSample = (channel: number, time: number, by: number) => void;
+type AddSample = (channel: number, time: number, by: number) => void;
 
 /**
  * A shot whose curves of one layer are changed again and again: answers where the figure is with them, and how that

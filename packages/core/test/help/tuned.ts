@@ -1,7 +1,7 @@
 import { type Curve, type Key, keysOf, Tangent } from "../../src/curve/curve.ts";
 import { curveFromKeys } from "../../src/curve/make.ts";
 import { type ChannelKey, channelUnit, splitChannelKey } from "../../src/model/rig.ts";
-import { layerCurves, type Shot, withLayerCurves } from "../../src/model/shot.ts";
+import { layerCurves, type Shot } from "../../src/model/shot.ts";
 import { sizeOf } from "../../src/figure/sides.ts";
 import { asDegree } from "../../src/tune/closeness.ts";
 import { costs } from "../../src/tune/costs/costs.ts";
@@ -38,7 +38,7 @@ export function shaken(shot: Shot, chance: Chance, size = 5): Shot {
 }
 
 /** Some curves of a layer, all of their keys movable. */
-export function movablesOf(shot: Shot, layer: string, keep: (key: ChannelKey) => boolean = () => true): Movable[] {
+function movablesOf(shot: Shot, layer: string, keep: (key: ChannelKey) => boolean = () => true): Movable[] {
   const size = sizeOf(shot.rig);
   return Object.entries(layerCurves(shot, layer)).flatMap(([key, curve]) =>
     keep(key) && curve.times.length > 0 ? [{ key, curve, keys: [...curve.times.keys()], degree: asDegree(key, size) }] : [],
@@ -62,6 +62,3 @@ export function objectiveOf(
   const movables = movablesOf(shot, layer, keep);
   return { objective: makeObjective(shot, layer, movables, judged, parts), movables, costs: judged.costs.map(({ id }) => id) };
 }
-
-export const withCurves = (shot: Shot, layer: string, movables: readonly Movable[], curves: readonly Curve[]): Shot =>
-  withLayerCurves(shot, layer, { ...layerCurves(shot, layer), ...Object.fromEntries(movables.map(({ key }, n) => [key, curves[n]])) });

@@ -28,7 +28,7 @@ function worstPart(shot: Shot, layer: string, only: readonly string[], chance: C
   const steep = Math.max(1e-9, Math.hypot(...slope));
   // Some numbers one by one, and all of them along a few directions.
   const ways = [
-    ...Array.from({ length: 8 }, () => {
+    ...Array.from({ length: 4 }, () => {
       const way = new Float64Array(size);
       way[chance.below(size)] = 1;
       return way;
@@ -68,8 +68,17 @@ const pass = (id: string, compose: "channel" | "rotation", shot: Shot, chance: C
   ),
 });
 
-const walk = async (chance: Chance) => shaken(await halfAWalk(), chance, 0.7);
-const planted = async (chance: Chance) => shaken((await run("plant", await halfAWalk())).shot, chance, 0.7);
+/** A walk bent far over to one side, so that there is something to say about its balance too. */
+async function crooked(): Promise<Shot> {
+  const shot = await halfAWalk();
+  const bent = ["belly.rotateZ", "chest.rotateZ"].map((key) => [
+    key,
+    { ...shot.base[key], values: shot.base[key].values.map((value) => value + 50) },
+  ]);
+  return { ...shot, base: { ...shot.base, ...Object.fromEntries(bent) } };
+}
+const walk = async (chance: Chance) => shaken(await crooked(), chance, 0.7);
+const planted = async (chance: Chance) => shaken((await run("plant", await crooked())).shot, chance, 0.7);
 
 const shots: Readonly<Record<string, (chance: Chance) => Promise<[Shot, string]>>> = {
   "under passes added as channels and as rotations": async (chance) => {

@@ -8,9 +8,10 @@ import type { FigureMotion } from "../figureMotion.ts";
 const ROOM = 0.05;
 /** Farther than that by so much is seen. */
 const SEEN = 0.02;
-/** The support moves on over so many frames to either side, in seconds. */
+/** The weight goes over from foot to foot within so long to either side, and a walk's path is looked at over so long: seconds. */
 const GOES_OVER = 0.25;
-/** A support that moves by less than this a second, as a share of the size, stands. */
+const STRIDE = 0.5;
+/** Feet whose path moves by less than this a second, as a share of the size, stand. */
 const STANDS = 0.15;
 
 /** Where a figure is held up at each frame: over what stands, and on the way from there to what stands next. Two numbers, X and Z, a frame. */
@@ -26,10 +27,16 @@ function supportOf(stands: readonly (readonly [number, number] | null)[], reach:
     const share = after > before ? (f - before) / (after - before) : 0;
     for (let k = 0; k < 2; k++) raw[f * 2 + k] = (stands[before]?.[k] ?? 0) * (1 - share) + (stands[after]?.[k] ?? 0) * share;
   }
-  const smooth = new Float64Array(count * 2);
+  return meant(raw, reach);
+}
+
+/** Each pair of numbers as the mean of those around it, as far to one side as to the other. */
+function meant(raw: Float64Array, reach: number): Float64Array {
+  const count = raw.length / 2;
+  const smooth = new Float64Array(raw.length);
   for (let f = 0; f < count; f++) {
-    const [from, to] = [Math.max(0, f - reach), Math.min(count - 1, f + reach)];
-    for (let g = from; g <= to; g++) for (let k = 0; k < 2; k++) smooth[f * 2 + k] += raw[g * 2 + k] / (to - from + 1);
+    const far = Math.min(reach, f, count - 1 - f);
+    for (let g = f - far; g <= f + far; g++) for (let k = 0; k < 2; k++) smooth[f * 2 + k] += raw[g * 2 + k] / (2 * far + 1);
   }
   return smooth;
 }
@@ -45,9 +52,11 @@ export const balance: Cost = {
     const all = footPoints(subject);
     if (all.length === 0) return "no feet are known in this figure";
     const masses = massesOf(shot.rig).parts.map(({ control, share, at }) => ({ point: looks.point(control, at), share }));
-    let support = new Float64Array(0);
-    /** By frame: the unit vector of the way the support moves; nothing where it stands. */
-    let ways = new Float64Array(0);
+    /** By frame: 1 where it stands on something; in the air nothing is out of balance. */
+    let stood = new Uint8Array(0);
+    let support: Float64Array = new Float64Array(0);
+    /** By frame: the unit vector of the way the feet go; nothing where they stand. */
+    let ways: Float64Array = new Float64Array(0);
     const pointAt = (motion: FigureMotion, point: number, frame: number) =>
       (frame * (motion.places.length / (3 * motion.count)) + point) * 3;
     /** How far the centre of mass is off, as a vector on the ground. */
@@ -74,16 +83,23 @@ export const balance: Cost = {
             down.reduce((sum, { foot }) => sum + motion.places[pointAt(motion, foot.point, f) + k], 0) / down.length;
           return [mean(0), mean(2)] as const;
         });
-        if (stands.every((stand) => stand === null)) return "no foot stands anywhere";
-        support = supportOf(stands, Math.round(GOES_OVER * fps)) as Float64Array<ArrayBuffer>;
+        stood = Uint8Array.from(stands, (stand) => (stand ? 1 : 0));
+        if (!stood.includes(1)) return "no foot stands anywhere";
+        support = supportOf(stands, Math.round(GOES_OVER * fps));
+        const mean = (f: number, k: number) =>
+          all.reduce((sum, { point }) => sum + motion.places[pointAt(motion, point, f) + k], 0) / all.length;
+        const path = meant(
+          Float64Array.from({ length: motion.count * 2 }, (_, n) => mean(n >> 1, n % 2 === 0 ? 0 : 2)),
+          Math.round(STRIDE * fps),
+        );
         ways = new Float64Array(motion.count * 2);
         for (let f = 0; f < motion.count; f++) {
-          const [a, b] = [Math.max(0, f - 1), Math.min(motion.count - 1, f + 1)];
-          const [x, z] = [support[b * 2] - support[a * 2], support[b * 2 + 1] - support[a * 2 + 1]];
+          const [before, after] = [Math.max(0, f - 1), Math.min(motion.count - 1, f + 1)];
+          const [x, z] = [path[after * 2] - path[before * 2], path[after * 2 + 1] - path[before * 2 + 1]];
           const pace = Math.hypot(x, z);
-          if (b === a || (pace * fps) / (b - a) < STANDS * size) continue;
-          ways[f * 2] = x / pace;
-          ways[f * 2 + 1] = z / pace;
+          if (after === before || (pace * fps) / (after - before) < STANDS * size) continue;
+          ways.set([x / pace, z / pace], f * 2);
+          support.set(path.subarray(f * 2, f * 2 + 2), f * 2);
         }
         return null;
       },
@@ -92,7 +108,7 @@ export const balance: Cost = {
         for (let f = 0; f < motion.count; f++) {
           const off = offAt(motion, f);
           const away = Math.hypot(...off);
-          const beyond = Math.max(0, away - room);
+          const beyond = stood[f] === 1 ? Math.max(0, away - room) : 0;
           strain[f] = beyond;
           sum += beyond * beyond;
           if (!slope || beyond === 0) continue;
@@ -107,6 +123,7 @@ export const balance: Cost = {
       },
       say(motion, frame) {
         const away = Math.hypot(...offAt(motion, frame));
+        if (stood[frame] === 0) return "it is in the air";
         return away > room ? `its weight is ${sayLength(shot, away)} beside its feet` : "it stands in balance";
       },
     };
