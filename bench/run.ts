@@ -17,6 +17,7 @@ import { benchSimplify } from "./simplifying.ts";
 import { benchStack } from "./stack.ts";
 import { benchTies } from "./ties.ts";
 import { benchStarting } from "./starting.ts";
+import { benchTuning } from "./tuning.ts";
 
 const sections: readonly [string, () => Promise<Row[]>][] = [
   ["Files", benchFiles],
@@ -29,6 +30,7 @@ const sections: readonly [string, () => Promise<Row[]>][] = [
   ["Ties", benchTies],
   ["Actions", benchActions],
   ["Flights and takes", benchFlightsAndTakes],
+  ["Tuning", benchTuning],
   ["Starting", benchStarting],
   ["In the browser", benchBrowser],
 ];

@@ -1,7 +1,7 @@
 import { fileURLToPath } from "node:url";
 import { expect, type Page, test } from "@playwright/test";
 import { makeCharacter } from "../packages/core/test/help/characters.ts";
-import { apply, card, command, dragOver, goToFrame, openDemo, openShelf, openShot, previewed } from "./bench.ts";
+import { apply, card, command, drag, dragOver, goToFrame, openDemo, openShelf, openShot, previewed } from "./bench.ts";
 
 const shoot = (page: Page, name: string) =>
   page.screenshot({ path: fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url)) });
@@ -115,16 +115,21 @@ test("ties", async ({ page }) => {
   await shoot(page, "ties");
 });
 
-test("simplify", async ({ page }) => {
+test("strain", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Captured signal");
   await page.getByRole("button", { name: "Upper arm left", exact: true }).click();
   await page.keyboard.press("Escape");
   await goToFrame(page, 58);
-  await page.keyboard.press("s");
-  await previewed(page);
-  await page.waitForTimeout(2000);
-  await shoot(page, "simplify");
+  await command(page, "tune");
+  await page.waitForTimeout(2500);
+  const plot = await page.getByRole("region", { name: "Strain" }).getByRole("img").boundingBox();
+  if (!plot) throw new Error("no strips");
+  const lane = plot.y + plot.height - 8;
+  await drag(page, [plot.x + 105, lane], [plot.x + 245, lane]);
+  await page.mouse.move(plot.x + 190, plot.y + 26);
+  await page.waitForTimeout(500);
+  await shoot(page, "strain");
 });
 
 test("pantry", async ({ page }) => {
