@@ -14,6 +14,7 @@ const floors = [
   "capture",
   "formats",
   "operations",
+  "recipe",
 ];
 
 /** The rooms of operations in the same way: what several share lies lowest. The catalogue and what runs operations stand above all. */

@@ -1,21 +1,15 @@
-import { readFileSync } from "node:fs";
-import { readFile, rename, rm, stat, writeFile } from "node:fs/promises";
-import { basename, dirname, resolve, sep } from "node:path";
+import { readFile } from "node:fs/promises";
 import {
   catalogue,
-  checkFileSize,
   checkSettings,
   countKeys,
   formatOf,
   formats,
   framesPerSecond,
-  type Imported,
   KneaderError,
   noContext,
   runOperation,
   operationById,
-  originFile,
-  readShot,
   type Report,
   sayError,
   type Scope,
@@ -24,7 +18,8 @@ import {
   WHOLE_FIGURE,
   writeAction,
 } from "@kneader/core";
-import { demoShots, otterBody } from "@kneader/demo";
+import { demoShots } from "@kneader/demo";
+import { inWords, open, replaceFile, save } from "./files.ts";
 
 export interface CliResult {
   /** 0 done, 1 failed, 2 called wrongly. */
@@ -42,18 +37,30 @@ const usage = [
                                           a character's own glTF file is handed back with nothing but its motion changed`,
   "  kneader apply OPERATION IN OUT [--set name=value ...] [--controls a,b] [--range first-last] [--layer base|pass]",
   "                                          run a rework operation; @FILE as a value reads JSON from FILE",
+  "  kneader recipe FILE IN ... --out DIR [--jobs N] [--set STEP.name=value ...]",
+  "                                          run a recipe on shots, folders and patterns, several at a time; a line of JSON each",
   "  kneader operations                      the catalogue with its settings, as JSON",
   "  kneader demo NAME OUT                   writes a shot of the demo; without NAME and OUT lists them",
 ];
 
 class UsageError extends Error {}
 
-/** Run the command line: arguments in, text and exit code out. Reads and writes only the files named. */
-export async function runCli(args: readonly string[]): Promise<CliResult> {
+/** Lines of JSON, and how many of them tell of a failure. */
+class Lines {
+  text = "";
+  failed = 0;
+}
+
+/**
+ * Run the command line: arguments in, text and exit code out. Reads and writes only the files named. What is said line by
+ * line goes to `write` at once, where that is given.
+ */
+export async function runCli(args: readonly string[], write?: (text: string) => void): Promise<CliResult> {
   const messages: string[] = [];
   try {
     const [command, ...rest] = args;
-    const result = await dispatch(command, rest, messages);
+    const result = await dispatch(command, rest, messages, write);
+    if (result instanceof Lines) return { code: result.failed > 0 ? 1 : 0, output: result.text, messages };
     return { code: 0, output: `${JSON.stringify(result, null, 2)}\n`, messages };
   } catch (error) {
     if (error instanceof UsageError) return { code: 2, output: "", messages: [error.message, ...usage] };
@@ -63,7 +70,12 @@ export async function runCli(args: readonly string[]): Promise<CliResult> {
   }
 }
 
-async function dispatch(command: string | undefined, rest: readonly string[], messages: string[]): Promise<unknown> {
+async function dispatch(
+  command: string | undefined,
+  rest: readonly string[],
+  messages: string[],
+  write: ((text: string) => void) | undefined,
+): Promise<unknown> {
   if (command === "operations")
     return catalogue.map(({ id, title, group, help, ...operation }) => ({
       id,
@@ -85,6 +97,7 @@ async function dispatch(command: string | undefined, rest: readonly string[], me
   }
   if (command === "apply") return apply(rest, messages);
   if (command === "demo") return demo(rest, messages);
+  if (command === "recipe") return recipe(rest, write);
   throw new UsageError(command ? `"${command}" is not a command.` : "Say what to do.");
 }
 
@@ -123,6 +136,27 @@ async function apply(rest: readonly string[], messages: string[]): Promise<unkno
   };
 }
 
+/** A recipe on many shots: a line of JSON each, in the order given. */
+async function recipe(rest: readonly string[], write: ((text: string) => void) | undefined): Promise<Lines> {
+  const { plain, options } = parse(rest);
+  const [file, ...inputs] = plain;
+  const [out] = options.out ?? [];
+  const jobs = options.jobs ? Number(options.jobs[0]) : null;
+  if (!file || inputs.length === 0 || !out) throw new UsageError("recipe needs FILE, IN and --out DIR.");
+  if (jobs !== null && !(Number.isInteger(jobs) && jobs >= 1 && jobs <= 256))
+    throw new UsageError(`--jobs needs a number from 1 to 256, not "${options.jobs?.[0]}".`);
+  const lines = new Lines();
+  // What it takes to run several at a time is only loaded for this.
+  const { runMany } = await import("./recipe/runMany.ts");
+  const line = (said: unknown) => {
+    const text = `${JSON.stringify(said)}\n`;
+    if (write) write(text);
+    else lines.text += text;
+  };
+  lines.failed = await runMany({ recipe: file, inputs, out, jobs, set: options.set ?? [], line });
+  return lines;
+}
+
 /** A demo shot by its name or id, whatever the case; blanks and hyphens are alike. */
 async function demo(rest: readonly string[], messages: string[]): Promise<unknown> {
   if (rest.length === 0) return demoShots.map(({ name, note }) => ({ name, note }));
@@ -144,7 +178,7 @@ function parse(rest: readonly string[]): { plain: string[]; options: Record<stri
   const plain: string[] = [];
   const options: Record<string, string[]> = {};
   for (let i = 0; i < rest.length; i++) {
-    const name = /^--(set|controls|range|layer)$/.exec(rest[i])?.[1];
+    const name = /^--(set|controls|range|layer|out|jobs)$/.exec(rest[i])?.[1];
     if (name) {
       const value = rest[++i];
       if (value === undefined) throw new UsageError(`--${name} needs a value.`);
@@ -198,72 +232,6 @@ function scopeFrom(options: Record<string, string[]>): Scope {
     range: match ? { start: Number(match[1]), end: Number(match[2]) } : null,
     layer: options.layer?.[0] ?? "base",
   };
-}
-
-async function open(file: string, messages: string[]): Promise<Imported> {
-  let bytes: Uint8Array;
-  try {
-    checkFileSize(basename(file), (await stat(file)).size);
-    bytes = await readFile(file);
-  } catch (error) {
-    throw inWords(error, `"${file}" cannot be read`);
-  }
-  const read = await readShot(bytes, basename(file), filesBeside(dirname(file)));
-  messages.push(...read.notes);
-  return read;
-}
-
-/** A character from a glTF file goes back into that file; everything else is written as the name says. */
-async function save(shot: Shot, file: string, messages: string[], asset: Uint8Array | null = null): Promise<void> {
-  const format = formatOf(file);
-  const isBack = asset !== null && shot.asset?.isDrawn && shot.asset.name.endsWith(format.extension);
-  const body = shot.rig.figure === "otter" ? otterBody(shot.rig) : null;
-  const { bytes, notes } = await (isBack ? originFile : format).write(shot, { asset, body });
-  await replaceFile(file, bytes);
-  messages.push(...notes);
-}
-
-/** What stands in a file's folder or below it; nothing above, whatever the file says. */
-function filesBeside(folder: string): (path: string) => Uint8Array | null {
-  return (path) => {
-    const wanted = resolve(folder, decodeURIComponent(path));
-    if (!wanted.startsWith(resolve(folder) + sep)) return null;
-    try {
-      return readFileSync(wanted);
-    } catch {
-      return null;
-    }
-  };
-}
-
-const fileProblems: Readonly<Record<string, string>> = {
-  ENOENT: "it is not there",
-  EACCES: "this user may not",
-  EPERM: "this user may not",
-  EISDIR: "it is a folder",
-  ENOTDIR: "a part of its path is no folder",
-  ENOSPC: "the disk is full",
-  EROFS: "the disk may only be read",
-  ENAMETOOLONG: "its name is too long",
-};
-
-/** What went wrong with a file, as a person would say it. */
-function inWords(error: unknown, what: string): KneaderError {
-  if (error instanceof KneaderError) return error;
-  const code = (error as NodeJS.ErrnoException | null)?.code ?? "";
-  return new KneaderError("not-found", `${what}: ${fileProblems[code] ?? `the system refused (${code || "for no reason given"})`}.`);
-}
-
-/** Write beside the file and rename, so that a crash never leaves half a file under its name. */
-async function replaceFile(file: string, bytes: Uint8Array): Promise<void> {
-  const draft = `${file}.part`;
-  try {
-    await writeFile(draft, bytes);
-    await rename(draft, file);
-  } catch (error) {
-    await rm(draft, { force: true }).catch(() => undefined);
-    throw inWords(error, `"${file}" cannot be written`);
-  }
 }
 
 function info(shot: Shot) {

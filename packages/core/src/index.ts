@@ -59,7 +59,7 @@ export * from "./operations/history.ts";
 export { clipFromText, clipToText } from "./formats/clipText.ts";
 export { type Clip, controlsFor } from "./model/clip.ts";
 export type { Action, ActionCard } from "./model/action.ts";
-export { freshId } from "./model/freshId.ts";
+export { freshId, idsFrom } from "./model/freshId.ts";
 export { findPartners, type SideWords, withoutPartner } from "./figure/partners.ts";
 export { restWorlds } from "./figure/restPlace.ts";
 export { partnersByPlace } from "./figure/partnersByPlace.ts";
@@ -145,3 +145,6 @@ export {
 } from "./capture/messages.ts";
 export { makePerformer, type Performer } from "./capture/performer.ts";
 export { type Gap, Receiver } from "./capture/receiver.ts";
+export { readRecipe, recipeToText } from "./recipe/recipe.ts";
+export { PLAIN_RUN, runRecipe, type RecipeRun } from "./recipe/runRecipe.ts";
+export { shippedRecipes } from "./recipe/shipped.ts";

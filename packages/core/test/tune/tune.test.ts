@@ -6,6 +6,7 @@ import { sampleCurve } from "../../src/curve/track.ts";
 import { measureDrift } from "../../src/evaluate/drift.ts";
 import { shotToJson } from "../../src/formats/schema.ts";
 import type { Shot } from "../../src/model/shot.ts";
+import { makePass } from "../../src/model/shotFields.ts";
 import { checkSettings, operationById } from "../../src/operations/catalogue.ts";
 import { noContext, type Outcome, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { runOperation } from "../../src/operations/runOperation.ts";
@@ -194,7 +195,13 @@ describe("what cannot be is said", () => {
     expect(report.warnings).toContain("Sliding feet cannot be judged: no feet are known in this figure.");
   });
 
-  test("nothing in scope, and a computed pass", async () => {
+  test("nothing in scope, a pass that is not heard, and one that is worked out", async () => {
     await refused({}, /no curve is in scope/, undefined, { controls: ["hook"] });
+    const { damaged } = await damagedWalk();
+    const curves = { "head.rotateX": damaged.base["head.rotateX"] };
+    const off = { ...damaged, passes: [{ ...makePass("a", "Nod", "adds", curves), on: false }] };
+    await refused({}, /"Nod" is not heard, as it is off or another pass is on solo/, off, { layer: "a" });
+    const { shot: waving } = await run("follow-through", damaged, {}, { controls: ["tail-1", "tail-2"] });
+    await refused({}, /is worked out and has no keys of the figure/, waving, { layer: waving.passes[0].id });
   });
 });

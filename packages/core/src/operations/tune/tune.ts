@@ -5,6 +5,7 @@ import { measureDrift, measureDriftInPieces } from "../../evaluate/drift.ts";
 import { sizeOf } from "../../figure/sides.ts";
 import { channelUnit, isScenery, splitChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
+import { activePasses } from "../../passes/active.ts";
 import { computedKind, passKind } from "../../passes/kinds.ts";
 import { asDegree, type Closeness, LEASH } from "../../tune/closeness.ts";
 import { costs } from "../../tune/costs/costs.ts";
@@ -134,6 +135,12 @@ function movablesIn(shot: Shot, scope: Scope): Movable[] {
       "bad-setting",
       `Tune: "${pass.name}" is worked out and has no keys of the figure.`,
       "Choose base motion or a pass with keys.",
+    );
+  if (pass && !activePasses(shot).includes(pass))
+    throw new KneaderError(
+      "bad-setting",
+      `Tune: "${pass.name}" is not heard, as it is off or another pass is on solo: nothing would be seen to get better.`,
+      "Switch it on, or end the solo.",
     );
   const curves = layerCurves(shot, scope.layer);
   const isPicked = scope.keys !== null || scope.channels !== null;

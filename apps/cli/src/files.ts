@@ -1,0 +1,72 @@
+import { readFileSync } from "node:fs";
+import { readFile, rename, rm, stat, writeFile } from "node:fs/promises";
+import { basename, dirname, resolve, sep } from "node:path";
+import { checkFileSize, formatOf, type Imported, KneaderError, originFile, readShot, type Shot } from "@kneader/core";
+import { otterBody } from "@kneader/demo";
+
+/** A shot from a file; what is good to know of how it was read goes to `messages`. Errors: `not-found` and those of the formats. */
+export async function open(file: string, messages: string[]): Promise<Imported> {
+  let bytes: Uint8Array;
+  try {
+    checkFileSize(basename(file), (await stat(file)).size);
+    bytes = await readFile(file);
+  } catch (error) {
+    throw inWords(error, `"${file}" cannot be read`);
+  }
+  const read = await readShot(bytes, basename(file), filesBeside(dirname(file)));
+  messages.push(...read.notes);
+  return read;
+}
+
+/** A character from a glTF file goes back into that file; everything else is written as the name says. */
+export async function save(shot: Shot, file: string, messages: string[], asset: Uint8Array | null = null): Promise<void> {
+  const format = formatOf(file);
+  const isBack = asset !== null && shot.asset?.isDrawn && shot.asset.name.endsWith(format.extension);
+  const body = shot.rig.figure === "otter" ? otterBody(shot.rig) : null;
+  const { bytes, notes } = await (isBack ? originFile : format).write(shot, { asset, body });
+  await replaceFile(file, bytes);
+  messages.push(...notes);
+}
+
+/** What stands in a file's folder or below it; nothing above, whatever the file says. */
+function filesBeside(folder: string): (path: string) => Uint8Array | null {
+  return (path) => {
+    const wanted = resolve(folder, decodeURIComponent(path));
+    if (!wanted.startsWith(resolve(folder) + sep)) return null;
+    try {
+      return readFileSync(wanted);
+    } catch {
+      return null;
+    }
+  };
+}
+
+const fileProblems: Readonly<Record<string, string>> = {
+  ENOENT: "it is not there",
+  EACCES: "this user may not",
+  EPERM: "this user may not",
+  EISDIR: "it is a folder",
+  ENOTDIR: "a part of its path is no folder",
+  ENOSPC: "the disk is full",
+  EROFS: "the disk may only be read",
+  ENAMETOOLONG: "its name is too long",
+};
+
+/** What went wrong with a file, as a person would say it. */
+export function inWords(error: unknown, what: string): KneaderError {
+  if (error instanceof KneaderError) return error;
+  const code = (error as NodeJS.ErrnoException | null)?.code ?? "";
+  return new KneaderError("not-found", `${what}: ${fileProblems[code] ?? `the system refused (${code || "for no reason given"})`}.`);
+}
+
+/** Write beside the file and rename, so that a crash never leaves half a file under its name. */
+export async function replaceFile(file: string, bytes: Uint8Array): Promise<void> {
+  const draft = `${file}.part`;
+  try {
+    await writeFile(draft, bytes);
+    await rename(draft, file);
+  } catch (error) {
+    await rm(draft, { force: true }).catch(() => undefined);
+    throw inWords(error, `"${file}" cannot be written`);
+  }
+}

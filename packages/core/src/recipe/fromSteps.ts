@@ -1,0 +1,56 @@
+import { figureControls, splitChannelKey } from "../model/rig.ts";
+import { BASE, layerOf, type Shot } from "../model/shot.ts";
+import { operationById } from "../operations/catalogue.ts";
+import type { Made } from "../operations/history.ts";
+import type { Scope } from "../operations/operation.ts";
+import { makeRecipe, type Recipe, type RecipeStep, recipeStep } from "./recipe.ts";
+import type { When } from "./when.ts";
+import type { Who } from "./who.ts";
+
+/**
+ * A recipe of what was done to a shot: scopes become queries that fit other shots. Answers also what could not be carried
+ * over: picked keys, done by hand, become those controls; by hand is left out. `shot` is the shot before the steps.
+ */
+export function recipeFromSteps(name: string, steps: readonly Made[], shot: Shot): { recipe: Recipe; left: string[] } {
+  const left: string[] = [];
+  const made: RecipeStep[] = [];
+  for (const { operation: id, scope, settings } of steps) {
+    const operation = operationById(id);
+    if (operation.group === "By hand") {
+      left.push(`${operation.title} was done by hand and is left out.`);
+      continue;
+    }
+    if (scope.keys) left.push(`${operation.title}: of the keys that were picked only their controls are kept.`);
+    made.push(
+      recipeStep(id, {
+        who: whoOf(shot, scope),
+        when: whenOf(shot, scope),
+        layer: scope.layer === BASE ? BASE : (layerOf(shot, scope.layer)?.name ?? "top"),
+        settings: (settings ?? {}) as Record<string, unknown>,
+      }),
+    );
+  }
+  return { recipe: makeRecipe(name, made), left };
+}
+
+/** The shortest query that means just these controls. */
+function whoOf(shot: Shot, { controls, channels, keys }: Scope): Who {
+  const picked =
+    controls ?? (channels || keys ? [...(channels ?? []), ...Object.keys(keys ?? {})].map((key) => splitChannelKey(key).control) : null);
+  if (picked === null) return {};
+  const ids = new Set(picked);
+  const all = figureControls(shot.rig);
+  const meant = all.filter(({ id }) => ids.has(id));
+  if (meant.length === all.length) return {};
+  const parts = new Set(meant.map(({ part }) => part));
+  const [part] = parts;
+  if (parts.size === 1 && part && all.filter((one) => one.part === part).length === meant.length) return { part };
+  return { names: meant.map(({ name }) => name) };
+}
+
+function whenOf(shot: Shot, { range }: Scope): When {
+  const { start, end } = shot.range;
+  if (!range || (range.start <= start && range.end >= end) || end <= start) return { kind: "whole" };
+  const share = (frame: number) => Math.min(1, Math.max(0, Number(((frame - start) / (end - start)).toFixed(4))));
+  return { kind: "share", from: share(range.start), to: share(range.end) };
+}

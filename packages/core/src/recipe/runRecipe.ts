@@ -1,0 +1,87 @@
+import { KneaderError } from "../errors.ts";
+import { type Drift, measureDrift } from "../evaluate/drift.ts";
+import { BASE, type FrameRange, type Shot } from "../model/shot.ts";
+import { checkSettings, operationById } from "../operations/catalogue.ts";
+import type { Context, Report, Scope } from "../operations/operation.ts";
+import { runOperation } from "../operations/runOperation.ts";
+import { type Recipe, type RecipeStep, inStep } from "./recipe.ts";
+import { findWhen } from "./when.ts";
+import { findWho } from "./who.ts";
+
+/** What is said when a recipe is run. */
+export interface RecipeRun {
+  readonly picked: readonly string[];
+  readonly range: FrameRange | null;
+  /** Answers to what steps ask, by the number of the step (from 0) and the name of the setting. */
+  readonly answers: Readonly<Record<number, Readonly<Record<string, unknown>>>>;
+}
+
+export const PLAIN_RUN: RecipeRun = { picked: [], range: null, answers: {} };
+
+interface StepReport {
+  /** Counted from 1. */
+  readonly step: number;
+  readonly title: string;
+  readonly report: Report;
+}
+
+export interface RecipeOutcome {
+  readonly shot: Shot;
+  readonly steps: readonly StepReport[];
+  /** From the shot as it was, where both can be compared at the same frames; null when the figure or its timing is another. */
+  readonly drift: Drift | null;
+}
+
+/**
+ * Do the steps that are on, one on the result of the other. Errors: those of the steps, with the step's number and title
+ * before them; `cancelled`. Pure: the same in page, worker and Node.
+ */
+export async function runRecipe(shot: Shot, recipe: Recipe, run: RecipeRun, context: Context): Promise<RecipeOutcome> {
+  let now = shot;
+  const steps: StepReport[] = [];
+  const wanted = recipe.steps.map((step, n) => ({ step, n })).filter(({ step }) => step.on);
+  for (const [k, { step, n }] of wanted.entries()) {
+    const breathe = (share: number) => context.breathe((k + share) / wanted.length);
+    try {
+      const { title } = operationById(step.operation);
+      const { shot: after, report } = await runStep(now, step, run, n, { ...context, breathe });
+      now = after;
+      steps.push({ step: n + 1, title, report });
+    } catch (error) {
+      if (!(error instanceof KneaderError) || error.code === "cancelled") throw error;
+      throw new KneaderError(error.code, inStep(step, n, error.message), error.remedy);
+    }
+  }
+  return { shot: now, steps, drift: comparable(shot, now) ? measureDrift(shot, now, shot.range) : null };
+}
+
+async function runStep(shot: Shot, step: RecipeStep, run: RecipeRun, n: number, context: Context) {
+  const operation = operationById(step.operation);
+  const answers = run.answers[n] ?? {};
+  const missing = step.asks.find((name) => !(name in answers) && !(name in step.settings));
+  if (missing) throw new KneaderError("bad-setting", `it asks for "${missing}", and nothing was said.`, "Say it when the recipe is run.");
+  const controls = operation.leaves?.includes("controls") ? null : findWho(shot, step.who, run.picked);
+  const scope: Scope = {
+    controls,
+    channels: null,
+    keys: null,
+    range: findWhen(shot, step.when, run.range),
+    layer: layerOf(shot, step.layer),
+  };
+  // What an operation proposes where one stands goes before its plain defaults, and what the recipe says before both.
+  const at = { shot, scope, frame: scope.range?.start ?? shot.range.start, copiedPose: null, copiedKeys: null, poseShare: 0.5 };
+  const settings = { ...operation.situation?.(at), ...step.settings, ...answers };
+  return runOperation(operation, shot, scope, checkSettings(operation, settings), context);
+}
+
+function layerOf(shot: Shot, layer: string): string {
+  if (layer === BASE) return BASE;
+  const found = layer === "top" ? shot.passes[shot.passes.length - 1] : shot.passes.find(({ name }) => name === layer);
+  if (!found) throw new KneaderError("no-match", layer === "top" ? "the shot has no pass." : `the shot has no pass called "${layer}".`);
+  return found.id;
+}
+
+function comparable(before: Shot, after: Shot): boolean {
+  const ids = (shot: Shot) => shot.rig.controls.map(({ id }) => id).join();
+  return ids(before) === ids(after) && before.range.start === after.range.start && before.range.end === after.range.end;
+}
