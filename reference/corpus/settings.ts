@@ -1,4 +1,14 @@
-import { liftKeys, operationById, runOperation, noContext, type Operation, settingsSchema, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import {
+  liftKeys,
+  operationById,
+  runOperation,
+  noContext,
+  shippedRecipes,
+  type Operation,
+  settingsSchema,
+  type Shot,
+  WHOLE_FIGURE,
+} from "@kneader/core";
 import type { Chance } from "../../packages/core/test/help/chance.ts";
 
 interface Property {
@@ -58,6 +68,7 @@ async function needed(operation: Operation, shot: Shot): Promise<Record<string, 
   }
   // A few steps tell as much as many.
   if (operation.id === "tune") return { steps: 4 };
+  if (operation.id === "run-recipe") return { recipe: shippedRecipes[0], answers: {} };
   if (operation.id !== "apply-action") return {};
   const save = operationById("save-action");
   const { action } = await runOperation(save, shot, part, save.settings.parse({}), noContext);

@@ -145,6 +145,9 @@ export {
 } from "./capture/messages.ts";
 export { makePerformer, type Performer } from "./capture/performer.ts";
 export { type Gap, Receiver } from "./capture/receiver.ts";
-export { readRecipe, recipeToText } from "./recipe/recipe.ts";
-export { PLAIN_RUN, runRecipe, type RecipeRun } from "./recipe/runRecipe.ts";
-export { shippedRecipes } from "./recipe/shipped.ts";
+export { type Recipe, type RecipeStep, recipeToText } from "./operations/recipes/recipe.ts";
+export { PLAIN_RUN, type RecipeRun } from "./operations/recipes/runRecipe.ts";
+export { shippedRecipes } from "./operations/recipes/shipped.ts";
+export { sayWhen } from "./operations/recipes/when.ts";
+export { sayWho } from "./operations/recipes/who.ts";
+export { readRecipe, recipeFromSteps, runRecipe } from "./recipe/recipes.ts";

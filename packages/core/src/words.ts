@@ -11,6 +11,7 @@ export function countedWord(count: number, word: string, plural = `${word}s`): s
 
 /** Verbs with which summaries of what was done begin, and how they are said of what will be. */
 const verbs: Readonly<Record<string, string>> = {
+  Did: "do",
   Added: "add",
   Aimed: "aim",
   Applied: "apply",

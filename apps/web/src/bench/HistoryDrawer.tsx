@@ -1,7 +1,24 @@
-import { Drawer } from "antd";
+import { type History, operations, recipeFromSteps } from "@kneader/core";
+import { Button, Drawer, Tooltip } from "antd";
 import { useDialogs } from "./dialogs.ts";
 import { useDocuments } from "./documents.ts";
+import { tell } from "./notices.ts";
 import { sayAgo } from "./units.ts";
+import { useWork } from "./work/workStore.ts";
+
+/** The steps up to the present one as a recipe, in the card in which it is changed, kept and run. */
+function makeRecipe(history: History): void {
+  const done = history.steps.slice(1, history.present + 1).flatMap(({ made }) => made ?? []);
+  const { shot } = history.steps[0];
+  const { recipe, left } = recipeFromSteps(`What was done to ${shot.name}`, done, shot);
+  if (recipe.steps.length === 0) {
+    tell("None of these steps can be done again on another shot.");
+    return;
+  }
+  useDialogs.getState().show(null);
+  useWork.getState().open(operations.runRecipe.id, { recipe });
+  if (left.length > 0) tell(left.join(" "));
+}
 
 /** Every step since the shot was opened; click one to go there. */
 export function HistoryDrawer() {
@@ -10,7 +27,19 @@ export function HistoryDrawer() {
   const history = useDocuments((state) => (state.current ? state.open[state.current]?.history : undefined));
   const goTo = useDocuments((state) => state.goTo);
   return (
-    <Drawer open={open} onClose={() => show(null)} title="History" size={320}>
+    <Drawer
+      open={open}
+      onClose={() => show(null)}
+      title="History"
+      size={320}
+      footer={
+        <Tooltip title="The steps up to here, to be done again on other shots">
+          <Button disabled={!history || history.present === 0} onClick={() => history && makeRecipe(history)}>
+            Make a recipe
+          </Button>
+        </Tooltip>
+      }
+    >
       <ol className="history-list">
         {history?.steps.map((step, i) => (
           <li key={`${step.at}-${step.name}`}>

@@ -1,4 +1,4 @@
-import { catalogue, type Clip, liftKeys, operationById, type Scope, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { catalogue, type Clip, liftKeys, operationById, type Scope, type Shot, shippedRecipes, WHOLE_FIGURE } from "@kneader/core";
 
 /*
  * On what the pictures in the help are made: a demo shot, what is picked of it, and settings where the first ones
@@ -33,9 +33,11 @@ const byGroup: Readonly<Record<string, Example>> = {
   Physics: { shot: HOP, after: [flowing] },
   Performance: { shot: CAPTURED },
   Tune: { shot: WALK },
+  Recipes: { shot: CAPTURED },
 };
 
 const special: Readonly<Record<string, Partial<Example>>> = {
+  "run-recipe": { settings: { recipe: shippedRecipes[0] } },
   tune: { settings: { steps: 40, closeness: 1 } },
   despike: { scope: {}, settings: { rotation: 0.5, threshold: 3 } },
   "smooth-arc": { shot: HOP, after: [flowing], scope: { controls: ["forearm-right", "hand-right"] }, settings: { distance: 0.06 } },

@@ -124,6 +124,8 @@ export const cardStore = store("action-cards");
 export const earlierStore = store("earlier-actions");
 /** Who takes whose motion, by pair of figures. */
 export const mapStore = store("maps");
+/** Recipes as text, by name. */
+export const recipeStore = store("recipes");
 /** Files that characters came from, by hash. */
 export const assetStore = store("assets");
 export const preferencesStore = store("preferences");

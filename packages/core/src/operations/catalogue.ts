@@ -1,6 +1,5 @@
 import { z } from "zod";
 import { KneaderError } from "../errors.ts";
-import { sayIssue } from "../formats/sayIssue.ts";
 import { addCarrier } from "./spaces/addCarrier.ts";
 import { aimAt } from "./spaces/aimAt.ts";
 import { bakeDown } from "./spaces/bakeDown.ts";
@@ -11,6 +10,7 @@ import { reachFor } from "./spaces/reachFor.ts";
 import { switchSpace } from "./spaces/switchSpace.ts";
 import { cleanCapture } from "./performance/cleanCapture.ts";
 import { record } from "./performance/record.ts";
+import { recipeOperation } from "./recipes/recipeOperation.ts";
 import { tune } from "./tune/tune.ts";
 import { fly } from "./physics/fly.ts";
 import { layAction } from "./actions/layAction.ts";
@@ -151,6 +151,8 @@ const offeredAfterPasses = {
   openAction,
   closeAction,
   ownAction,
+  // Its steps are any of all these.
+  runRecipe: recipeOperation((id) => operationById(id)),
 };
 
 /** What is done by gestures and menus. */
@@ -188,20 +190,12 @@ export const catalogue = [
 
 const all = [...catalogue, ...Object.values(byHand)] as unknown as readonly Operation[];
 
+export { checkSettings } from "./checkSettings.ts";
+
 export function operationById(id: string): Operation {
   const found = all.find((operation) => operation.id === id);
   if (!found) throw new KneaderError("not-found", `There is no operation "${id}".`, `Known are: ${catalogue.map((o) => o.id).join(", ")}.`);
   return found;
-}
-
-/** The settings of an operation, checked; a wrong one is named in the error. */
-export function checkSettings(operation: Operation, given: unknown): unknown {
-  const result = operation.settings.safeParse(given);
-  if (result.success) return result.data;
-  const [issue] = result.error.issues;
-  // What is asked for in words of its own needs no name of the setting.
-  const said = issue.code === "custom" && issue.path.length === 1 ? issue.message : `setting ${sayIssue(result.error, "", "list")}`;
-  throw new KneaderError("bad-setting", `${operation.title}: ${said}.`);
 }
 
 /** An operation's settings as JSON Schema, with titles, units, ranges and help. */

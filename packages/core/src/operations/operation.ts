@@ -148,6 +148,7 @@ export interface Operation<Settings = unknown> {
     | "Physics"
     | "Performance"
     | "Tune"
+    | "Recipes"
     | "Actions"
     | "By hand";
   /** One sentence. */

@@ -22,6 +22,9 @@ import { movingShot, passOf, smallShot } from "../help/shots.ts";
  * One line says who, which curves, which frames an operation will touch: here is that it touches nothing else.
  */
 
+/** Settings with which what takes long is soon done. */
+const soon: Readonly<Record<string, object>> = { tune: { steps: 2 } };
+
 const sceneryOf = (shot: Shot) => new Set(shot.rig.controls.filter(isScenery).map(({ id }) => id));
 
 describe("the whole figure is the character with what it carries", () => {
@@ -29,7 +32,7 @@ describe("the whole figure is the character with what it carries", () => {
     for (const make of [hopAboard, waitingOnBoard]) {
       const shot = await make();
       const scenery = sceneryOf(shot);
-      const after = await unlessRefused(() => run(id, shot));
+      const after = await unlessRefused(() => run(id, shot, soon[id]));
       if (!after) continue;
       for (const key in shot.base) if (scenery.has(splitChannelKey(key).control)) expect(after.base[key]).toBe(shot.base[key]);
       for (const [i, { id: control, rest }] of shot.rig.controls.entries())
@@ -67,7 +70,7 @@ describe("a marked range", () => {
   const bounded = catalogue.filter(({ id, leaves = [] }) => !leaves.includes("range") && !reachesOut.has(id));
   test.each(bounded.map(({ id, title }) => [title, id]))("%s moves no key outside it", async (_title, id) => {
     const shot = movingShot();
-    const after = await unlessRefused(() => run(id, shot, {}, { range }));
+    const after = await unlessRefused(() => run(id, shot, soon[id], { range }));
     if (!after) return;
     const outside = (curve: Curve) => keysOf(curve).filter(({ time }) => time < range.start || time > range.end);
     for (const key in shot.base)
@@ -227,7 +230,7 @@ describe("words", () => {
       });
       for (const shot of [one, await hopAboard()]) {
         const scope = shot === one ? { controls: ["spine"] } : {};
-        const found = await (async () => run(id, shot, {}, scope))().catch(() => null);
+        const found = await (async () => run(id, shot, soon[id], scope))().catch(() => null);
         if (!found) continue;
         const { summary, notes, warnings } = found.report;
         for (const text of [summary, ...notes, ...warnings])

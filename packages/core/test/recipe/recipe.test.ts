@@ -7,12 +7,12 @@ import type { Shot } from "../../src/model/shot.ts";
 import { operationById } from "../../src/operations/catalogue.ts";
 import { madeBy } from "../../src/operations/history.ts";
 import { noContext, WHOLE_FIGURE } from "../../src/operations/operation.ts";
-import { recipeFromSteps } from "../../src/recipe/fromSteps.ts";
-import { makeRecipe, readRecipe, type Recipe, recipeStep, recipeToText } from "../../src/recipe/recipe.ts";
-import { PLAIN_RUN, type RecipeRun, runRecipe } from "../../src/recipe/runRecipe.ts";
-import { shippedRecipes } from "../../src/recipe/shipped.ts";
-import { findWhen, sayWhen } from "../../src/recipe/when.ts";
-import { findWho, sayWho } from "../../src/recipe/who.ts";
+import { readRecipe, recipeFromSteps, runRecipe } from "../../src/recipe/recipes.ts";
+import { makeRecipe, type Recipe, recipeStep, recipeToText } from "../../src/operations/recipes/recipe.ts";
+import { PLAIN_RUN, type RecipeRun } from "../../src/operations/recipes/runRecipe.ts";
+import { shippedRecipes } from "../../src/operations/recipes/shipped.ts";
+import { findWhen, sayWhen } from "../../src/operations/recipes/when.ts";
+import { findWho, sayWho } from "../../src/operations/recipes/who.ts";
 import { captureShot } from "../help/capture.ts";
 import { run } from "../help/promises.ts";
 
@@ -26,7 +26,7 @@ describe("what was done becomes a recipe", () => {
     const steps = [
       madeBy(operationById("despike"), WHOLE_FIGURE, {}),
       madeBy(operationById("smooth"), head, { method: "bell" }),
-      madeBy(operationById("simplify"), { ...WHOLE_FIGURE, range: { start: 1, end: 60.5 } }, { rotation: 1 }),
+      madeBy(operationById("shift-values"), { ...WHOLE_FIGURE, range: { start: 1, end: 60.5 } }, { rotation: 3 }),
     ];
     const { recipe, left } = recipeFromSteps("Calm", steps, captured);
     expect(left).toEqual([]);
@@ -37,23 +37,16 @@ describe("what was done becomes a recipe", () => {
     ]);
     const other = captureShot();
     const { shot, steps: reports, drift } = await done(other, readRecipe(recipeToText(recipe)));
-    expect(reports.map(({ step, title }) => `${step} ${title}`)).toEqual(["1 Despike", "2 Smooth", "3 Simplify"]);
+    expect(reports.map(({ step, title }) => `${step} ${title}`)).toEqual(["1 Despike", "2 Smooth", "3 Shift values"]);
     expect(drift?.turn.amount).toBeGreaterThan(0);
     // By hand, one after the other, on the very same controls and frames.
     const whom = findWho(other, recipe.steps[1].who, []);
     const frames = findWhen(other, recipe.steps[2].when, null);
     const byHand = await run("despike", other);
     const smoothed = await run("smooth", byHand.shot, { method: "bell" }, { controls: whom });
-    const simplified = await run(
-      "simplify",
-      smoothed.shot,
-      { ...operationById("simplify").situation?.(at(smoothed.shot)), rotation: 1 },
-      { range: frames },
-    );
-    expect(bits(shot)).toBe(bits(simplified.shot));
+    const shifted = await run("shift-values", smoothed.shot, { rotation: 3 }, { range: frames });
+    expect(bits(shot) === bits(shifted.shot)).toBe(true);
   });
-
-  const at = (shot: Shot) => ({ shot, scope: WHOLE_FIGURE, frame: shot.range.start, copiedPose: null, copiedKeys: null, poseShare: 0.5 });
 
   test("what was done by hand is left out and said; picked keys leave their controls", async () => {
     const shot = await halfAWalk();

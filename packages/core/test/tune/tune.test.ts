@@ -64,7 +64,7 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
 
   test("it is the same each time, whatever breathes in between", async () => {
     const { damaged } = await damagedWalk();
-    const settings = { steps: 25 };
+    const settings = { steps: 8 };
     const [a, b] = [await run("tune", damaged, settings), await run("tune", damaged, settings)];
     expect(JSON.stringify(shotToJson(a.shot))).toBe(JSON.stringify(shotToJson(b.shot)));
   });
@@ -75,7 +75,7 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
       [1000, 0.01],
       [5, 2],
     ]) {
-      const { shot } = await run("tune", damaged, { closeness, steps: 60 });
+      const { shot } = await run("tune", damaged, { closeness, steps: 30 });
       const { turn } = measureDrift(damaged, shot, damaged.range);
       expect(turn.amount).toBeLessThanOrEqual(most + 1e-6);
       expect(turn.amount).toBeGreaterThan(most / 10);
@@ -87,14 +87,14 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
   test("painted frames stay within the closeness painted there, parts within theirs, pinned poses as they are", async () => {
     const { damaged } = await damagedWalk();
     const painted = [{ start: 5, end: 8, closeness: 100 }];
-    const { shot } = await run("tune", damaged, { closeness: 1, painted, parts: { arms: 20 }, steps: 60 });
+    const { shot } = await run("tune", damaged, { closeness: 1, painted, parts: { arms: 20 }, steps: 30 });
     const drift = measureDrift(damaged, shot, damaged.range);
     for (let f = 5; f <= 8; f++) expect(drift.turnPerFrame[f - 1]).toBeLessThanOrEqual(0.1 + 1e-6);
     expect(Math.max(...drift.turnPerFrame)).toBeGreaterThan(1);
     const arms = damaged.rig.controls.filter(({ part }) => part === "arms").map(({ id }) => id);
     const armTurn = measureDrift(damaged, shot, damaged.range, { controls: arms }).turn.amount;
     expect(armTurn).toBeLessThanOrEqual(0.5 + 1e-6);
-    const pinned = await run("tune", damaged, { closeness: 1, pinned: [7], steps: 60 });
+    const pinned = await run("tune", damaged, { closeness: 1, pinned: [7], steps: 25 });
     expect(measureDrift(damaged, pinned.shot, { start: 7, end: 7 }).turn.amount).toBe(0);
     expect(measureDrift(damaged, pinned.shot, damaged.range).turn.amount).toBeGreaterThan(1);
   });
@@ -102,7 +102,7 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
   test("stopped at any step it is a shot, better than before and within its closeness; told otherwise on the way it goes on from there", async () => {
     const { damaged } = await damagedWalk();
     const operation = operationById("tune");
-    const told = { costs: { jerk: 1, feet: 1 }, closeness: 2, steps: 80 };
+    const told = { costs: { jerk: 1, feet: 1 }, closeness: 2, steps: 50 };
     const settings = checkSettings(operation, told);
     const seen: Outcome[] = [];
     let asked = 0;
@@ -124,23 +124,23 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
 
   test("in a pass over it, with planted feet, in a marked range: only what is in scope moves", async () => {
     const { damaged } = await damagedWalk();
-    const inRange = await run("tune", damaged, { steps: 20 }, { range: { start: 4, end: 9 } });
+    const inRange = await run("tune", damaged, { steps: 8 }, { range: { start: 4, end: 9 } });
     for (const [key, curve] of Object.entries(damaged.base))
       for (const [i, time] of curve.times.entries())
         if (time < 4 || time > 9) expect(inRange.shot.base[key].values[i]).toBe(curve.values[i]);
-    const legs = await run("tune", damaged, { steps: 20 }, { controls: ["thigh-left", "shin-left"] });
+    const legs = await run("tune", damaged, { steps: 8 }, { controls: ["thigh-left", "shin-left"] });
     expect(
       Object.keys(damaged.base)
         .filter((key) => legs.shot.base[key] !== damaged.base[key])
         .every((key) => /^(thigh|shin)-left/.test(key)),
     ).toBe(true);
-    const locked = await run("tune", { ...damaged, locked: ["hips.rotateX"] }, { steps: 20 });
+    const locked = await run("tune", { ...damaged, locked: ["hips.rotateX"] }, { steps: 8 });
     expect(locked.shot.base["hips.rotateX"]).toBe(damaged.base["hips.rotateX"]);
   });
 
   test("times too: keys go by less than half a gap and stay in order", async () => {
     const { damaged } = await damagedWalk();
-    const { shot } = await run("tune", damaged, { times: true, steps: 40 });
+    const { shot } = await run("tune", damaged, { times: true, steps: 20 });
     let moved = 0;
     for (const [key, { times }] of Object.entries(damaged.base)) {
       const after = shot.base[key].times;
@@ -158,7 +158,7 @@ test("a loop's ends go on meeting", async () => {
   const walk = await halfAWalk();
   const { shot: other } = await run("other-half", walk);
   const { shot: whole } = await run("run-on", other, { kind: "repeat" });
-  const { shot } = await run("tune", whole, { costs: { jerk: 1 }, steps: 15 });
+  const { shot } = await run("tune", whole, { costs: { jerk: 1 }, steps: 5 });
   const meets = ({ values }: Curve) => Math.abs(values[0] - values[values.length - 1]) < 1e-12;
   let looked = 0;
   for (const [key, curve] of Object.entries(whole.base)) {

@@ -1,16 +1,7 @@
-import type { Shot } from "@kneader/core";
 import { type ReactNode, useState } from "react";
 import { Dial } from "./Dial.tsx";
 import { fieldFor } from "./fields.tsx";
-import type { Property } from "./property.ts";
-
-interface FormProps {
-  properties: Readonly<Record<string, Property>>;
-  values: Readonly<Record<string, unknown>>;
-  shot: Shot;
-  disabled: boolean;
-  onChange(values: Record<string, unknown>): void;
-}
+import type { FormProps } from "./property.ts";
 
 /** The work card's fields, made from what the operation says about its settings. */
 export function SettingsForm({ properties, values, shot, disabled, onChange }: FormProps) {
@@ -23,7 +14,8 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
       const Field = fieldFor(property);
       const title = property.title ?? name;
       const change = (value: unknown) => set(name, value);
-      return <Field key={name} title={title} property={property} value={values[name]} shot={shot} disabled={disabled} onChange={change} />;
+      const common = { title, property, value: values[name], shot, disabled, onChange: change, Form: SettingsForm };
+      return <Field key={name} {...common} />;
     });
   const often = entries.filter(([, { more }]) => !more);
   const seldom = entries.filter(([, { more }]) => more);

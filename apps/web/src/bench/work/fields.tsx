@@ -10,6 +10,7 @@ import { sayClip } from "../copied.ts";
 import { tell } from "../notices.ts";
 import { FlightsField } from "../flight/FlightsField.tsx";
 import { TakesField } from "../record/TakesField.tsx";
+import { RecipeField } from "../recipes/RecipeField.tsx";
 import { ClosenessField } from "../tune/ClosenessField.tsx";
 import { CloserPartsField } from "../tune/CloserPartsField.tsx";
 import { CostsField } from "../tune/CostsField.tsx";
@@ -340,6 +341,8 @@ const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
   closeness: ClosenessField,
   "closer-parts": CloserPartsField,
   painted: PaintedField,
+  recipe: RecipeField,
+  none: () => null,
 };
 const byType: Readonly<Record<string, ComponentType<FieldProps>>> = { boolean: SwitchSetting, array: TagsSetting, string: TextSetting };
 

@@ -1,4 +1,5 @@
 import type { Shot } from "@kneader/core";
+import type { ComponentType } from "react";
 
 /** What JSON Schema and the operation's own metadata say of one setting. */
 export interface Property {
@@ -26,6 +27,15 @@ export interface Property {
   default?: unknown;
 }
 
+/** Settings as a form. */
+export interface FormProps {
+  properties: Readonly<Record<string, Property>>;
+  values: Readonly<Record<string, unknown>>;
+  shot: Shot;
+  disabled: boolean;
+  onChange(values: Record<string, unknown>): void;
+}
+
 /** One setting, as its field is given it. */
 export interface FieldProps {
   title: string;
@@ -34,4 +44,6 @@ export interface FieldProps {
   shot: Shot;
   disabled: boolean;
   onChange(value: unknown): void;
+  /** The form the field stands in: for settings that hold settings. */
+  Form: ComponentType<FormProps>;
 }

@@ -17,8 +17,8 @@ function later<T>(work: () => T): Promise<T> {
   return turn;
 }
 
-/** How long a picture must be wanted before it is drawn: none is for a pose that only passes while the tray is panned. */
-const SETTLED = 150;
+/** How long a picture must be wanted before it is drawn: none is for a pose that only passes while the tray is panned, or for a preview that is soon another. */
+const SETTLED = 400;
 
 /** A small picture of the figure at a frame; the one before stays until the new one is drawn, which waits for the end of a drag. */
 export function useThumbnail(shot: Shot, frame: number, width: number, height: number, settled = SETTLED): string | null {

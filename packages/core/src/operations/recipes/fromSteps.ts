@@ -1,9 +1,8 @@
-import { figureControls, splitChannelKey } from "../model/rig.ts";
-import { BASE, layerOf, type Shot } from "../model/shot.ts";
-import { operationById } from "../operations/catalogue.ts";
-import type { Made } from "../operations/history.ts";
-import type { Scope } from "../operations/operation.ts";
-import { makeRecipe, type Recipe, type RecipeStep, recipeStep } from "./recipe.ts";
+import { figureControls, splitChannelKey } from "../../model/rig.ts";
+import { BASE, layerOf, type Shot } from "../../model/shot.ts";
+import type { Made } from "../history.ts";
+import type { Scope } from "../operation.ts";
+import { type FindOperation, makeRecipe, type Recipe, type RecipeStep, recipeStep, RUNS_RECIPES } from "./recipe.ts";
 import type { When } from "./when.ts";
 import type { Who } from "./who.ts";
 
@@ -11,13 +10,13 @@ import type { Who } from "./who.ts";
  * A recipe of what was done to a shot: scopes become queries that fit other shots. Answers also what could not be carried
  * over: picked keys, done by hand, become those controls; by hand is left out. `shot` is the shot before the steps.
  */
-export function recipeFromSteps(name: string, steps: readonly Made[], shot: Shot): { recipe: Recipe; left: string[] } {
+export function recipeOfSteps(name: string, steps: readonly Made[], shot: Shot, find: FindOperation): { recipe: Recipe; left: string[] } {
   const left: string[] = [];
   const made: RecipeStep[] = [];
   for (const { operation: id, scope, settings } of steps) {
-    const operation = operationById(id);
-    if (operation.group === "By hand") {
-      left.push(`${operation.title} was done by hand and is left out.`);
+    const operation = find(id);
+    if (operation.group === "By hand" || operation.id === RUNS_RECIPES || operation.makes) {
+      left.push(`${operation.title} cannot be a step and is left out.`);
       continue;
     }
     if (scope.keys) left.push(`${operation.title}: of the keys that were picked only their controls are kept.`);

@@ -1,11 +1,17 @@
 import { z } from "zod";
-import { KneaderError } from "../errors.ts";
-import { sayIssue } from "../formats/sayIssue.ts";
-import { sayJsonError } from "../formats/sayJsonError.ts";
-import { checkSettings, operationById } from "../operations/catalogue.ts";
-import type { Operation } from "../operations/operation.ts";
+import { KneaderError } from "../../errors.ts";
+import { sayIssue } from "../../formats/sayIssue.ts";
+import { sayJsonError } from "../../formats/sayJsonError.ts";
+import { checkSettings } from "../checkSettings.ts";
+import type { Operation } from "../operation.ts";
 import { whenSchema } from "./when.ts";
 import { whoSchema } from "./who.ts";
+
+/** Answers an operation by its id; throws where there is none. */
+export type FindOperation = (id: string) => Operation;
+
+/** The operation that runs recipes; none holds another. */
+export const RUNS_RECIPES = "run-recipe";
 
 const RECIPE_FORMAT = "kneader-recipe";
 const RECIPE_VERSION = 1;
@@ -49,17 +55,17 @@ export function makeRecipe(name: string, steps: readonly RecipeStep[], notes = "
  * A recipe from the text of a file. Errors: `json-syntax`, `newer-version`, `bad-setting` with the step and the place in
  * it: what is not written as it should be, an operation or a setting nobody knows.
  */
-export function readRecipe(text: string): Recipe {
+export function recipeFromText(text: string, find: FindOperation): Recipe {
   let json: unknown;
   try {
     json = JSON.parse(text);
   } catch (error) {
     throw new KneaderError("json-syntax", `The recipe is not written as it should be: ${sayJsonError(text, error)}.`);
   }
-  return recipeFromJson(json);
+  return recipeFromJson(json, find);
 }
 
-function recipeFromJson(json: unknown): Recipe {
+export function recipeFromJson(json: unknown, find: FindOperation): Recipe {
   const { format, version } = (typeof json === "object" && json !== null ? json : {}) as Record<string, unknown>;
   if (format !== RECIPE_FORMAT)
     throw new KneaderError("json-syntax", "This is no recipe.", 'A recipe says so: its format is "kneader-recipe".');
@@ -71,7 +77,7 @@ function recipeFromJson(json: unknown): Recipe {
     );
   const read = recipeSchema.safeParse(json);
   if (!read.success) throw new KneaderError("bad-setting", `The recipe: ${inSteps(sayIssue(read.error, "", "it"))}.`);
-  for (const [n, step] of read.data.steps.entries()) checkStep(step, n);
+  for (const [n, step] of read.data.steps.entries()) checkStep(step, n, find);
   return read.data;
 }
 
@@ -85,42 +91,44 @@ function inSteps(said: string): string {
 }
 
 /** An error's words with the step before them; what an operation says begins with its title already. */
-export function inStep(step: RecipeStep, n: number, message: string): string {
-  const title = knownOperation(step.operation)?.title ?? "";
-  return `${stepName(step, n)}: ${message.startsWith(`${title}: `) ? message.slice(title.length + 2) : message}`;
+export function inStep(step: RecipeStep, n: number, message: string, find: FindOperation): string {
+  const title = known(step.operation, find)?.title ?? "";
+  return `${stepName(step, n, find)}: ${message.startsWith(`${title}: `) ? message.slice(title.length + 2) : message}`;
 }
 
 /** "Step 3" with the operation's title where it is known. */
-function stepName(step: RecipeStep, n: number): string {
-  const known = knownOperation(step.operation);
-  return known ? `Step ${n + 1}, ${known.title}` : `Step ${n + 1}`;
+function stepName(step: RecipeStep, n: number, find: FindOperation): string {
+  const operation = known(step.operation, find);
+  return operation ? `Step ${n + 1}, ${operation.title}` : `Step ${n + 1}`;
 }
 
-function knownOperation(id: string): Operation | null {
+function known(id: string, find: FindOperation): Operation | null {
   try {
-    return operationById(id);
+    return find(id);
   } catch {
     return null;
   }
 }
 
 /** Errors: `bad-setting` for an operation or settings nobody knows. */
-function checkStep(step: RecipeStep, n: number): void {
-  const operation = knownOperation(step.operation);
+function checkStep(step: RecipeStep, n: number, find: FindOperation): void {
+  const operation = known(step.operation, find);
   if (!operation)
     throw new KneaderError(
       "bad-setting",
       `Step ${n + 1} of the recipe is "${step.operation}", which is no operation.`,
       "Switch it off or take it out.",
     );
+  if (operation.id === RUNS_RECIPES || operation.makes)
+    throw new KneaderError("bad-setting", `${stepName(step, n, find)}: this cannot be a step of a recipe.`, "Take it out.");
   const shape = operation.settings;
-  const known = shape instanceof z.ZodObject ? Object.keys(shape.shape) : null;
-  const odd = known && [...Object.keys(step.settings), ...step.asks].find((name) => !known.includes(name));
-  if (odd) throw new KneaderError("bad-setting", `${stepName(step, n)}: it has no setting "${odd}".`, `It has ${known?.join(", ")}.`);
+  const names = shape instanceof z.ZodObject ? Object.keys(shape.shape) : null;
+  const odd = names && [...Object.keys(step.settings), ...step.asks].find((name) => !names.includes(name));
+  if (odd) throw new KneaderError("bad-setting", `${stepName(step, n, find)}: it has no setting "${odd}".`, `It has ${names?.join(", ")}.`);
   try {
     checkSettings(operation, Object.fromEntries(Object.entries(step.settings).filter(([name]) => !step.asks.includes(name))));
   } catch (error) {
     if (step.asks.length === 0 && error instanceof KneaderError)
-      throw new KneaderError("bad-setting", inStep(step, n, error.message), error.remedy);
+      throw new KneaderError("bad-setting", inStep(step, n, error.message, find), error.remedy);
   }
 }

@@ -1,10 +1,10 @@
 import { z } from "zod";
-import { KneaderError } from "../errors.ts";
-import { sidesOf } from "../figure/sides.ts";
-import { skeletonOf } from "../figure/anatomy/skeleton.ts";
-import { figureControls } from "../model/rig.ts";
-import type { Shot } from "../model/shot.ts";
-import { listed } from "../words.ts";
+import { KneaderError } from "../../errors.ts";
+import { sidesOf } from "../../figure/sides.ts";
+import { skeletonOf } from "../../figure/anatomy/skeleton.ts";
+import { figureControls } from "../../model/rig.ts";
+import type { Shot } from "../../model/shot.ts";
+import { listed } from "../../words.ts";
 
 /** Who a step is for, found anew on each shot: all that is said must hold. Nothing said: the whole figure. */
 export const whoSchema = z

@@ -1,10 +1,10 @@
-import { KneaderError } from "../errors.ts";
-import { type Drift, measureDrift } from "../evaluate/drift.ts";
-import { BASE, type FrameRange, type Shot } from "../model/shot.ts";
-import { checkSettings, operationById } from "../operations/catalogue.ts";
-import type { Context, Report, Scope } from "../operations/operation.ts";
-import { runOperation } from "../operations/runOperation.ts";
-import { type Recipe, type RecipeStep, inStep } from "./recipe.ts";
+import { KneaderError } from "../../errors.ts";
+import { type Drift, measureDrift } from "../../evaluate/drift.ts";
+import { BASE, type FrameRange, type Shot } from "../../model/shot.ts";
+import { checkSettings } from "../checkSettings.ts";
+import type { Context, Operation, Report, Scope } from "../operation.ts";
+import { runOperation } from "../runOperation.ts";
+import { type FindOperation, inStep, type Recipe, type RecipeStep } from "./recipe.ts";
 import { findWhen } from "./when.ts";
 import { findWho } from "./who.ts";
 
@@ -36,28 +36,33 @@ export interface RecipeOutcome {
  * Do the steps that are on, one on the result of the other. Errors: those of the steps, with the step's number and title
  * before them; `cancelled`. Pure: the same in page, worker and Node.
  */
-export async function runRecipe(shot: Shot, recipe: Recipe, run: RecipeRun, context: Context): Promise<RecipeOutcome> {
+export async function runSteps(shot: Shot, recipe: Recipe, run: RecipeRun, context: Context, find: FindOperation): Promise<RecipeOutcome> {
   let now = shot;
   const steps: StepReport[] = [];
   const wanted = recipe.steps.map((step, n) => ({ step, n })).filter(({ step }) => step.on);
   for (const [k, { step, n }] of wanted.entries()) {
     const breathe = (share: number) => context.breathe((k + share) / wanted.length);
     try {
-      const { title } = operationById(step.operation);
-      const { shot: after, report } = await runStep(now, step, run, n, { ...context, breathe });
+      const operation = find(step.operation);
+      const { shot: after, report } = await runStep(now, operation, step, run.answers[n] ?? {}, run, { breathe });
       now = after;
-      steps.push({ step: n + 1, title, report });
+      steps.push({ step: n + 1, title: operation.title, report });
     } catch (error) {
       if (!(error instanceof KneaderError) || error.code === "cancelled") throw error;
-      throw new KneaderError(error.code, inStep(step, n, error.message), error.remedy);
+      throw new KneaderError(error.code, inStep(step, n, error.message, find), error.remedy);
     }
   }
   return { shot: now, steps, drift: comparable(shot, now) ? measureDrift(shot, now, shot.range) : null };
 }
 
-async function runStep(shot: Shot, step: RecipeStep, run: RecipeRun, n: number, context: Context) {
-  const operation = operationById(step.operation);
-  const answers = run.answers[n] ?? {};
+async function runStep(
+  shot: Shot,
+  operation: Operation,
+  step: RecipeStep,
+  answers: Readonly<Record<string, unknown>>,
+  run: RecipeRun,
+  context: Context,
+) {
   const missing = step.asks.find((name) => !(name in answers) && !(name in step.settings));
   if (missing) throw new KneaderError("bad-setting", `it asks for "${missing}", and nothing was said.`, "Say it when the recipe is run.");
   const controls = operation.leaves?.includes("controls") ? null : findWho(shot, step.who, run.picked);

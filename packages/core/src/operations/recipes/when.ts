@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { KneaderError } from "../errors.ts";
-import { findFlights } from "../evaluate/findFlights.ts";
-import type { FrameRange, Shot } from "../model/shot.ts";
+import { KneaderError } from "../../errors.ts";
+import { findFlights } from "../../evaluate/findFlights.ts";
+import type { FrameRange, Shot } from "../../model/shot.ts";
 
 /** When a step works, so that it fits shots of any length. */
 export const whenSchema = z

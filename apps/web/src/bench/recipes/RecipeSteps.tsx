@@ -1,0 +1,114 @@
+import { operationById, type RecipeStep, sayWhen, sayWho, settingsSchema, type Shot } from "@kneader/core";
+import { Button, Switch, Tooltip } from "antd";
+import { ChevronDown, ChevronRight, MoveDown, MoveUp, Trash2 } from "lucide-react";
+import { useState } from "react";
+import type { FieldProps, Property } from "../work/property.ts";
+import { StepScope } from "./StepScope.tsx";
+
+interface StepsProps {
+  steps: readonly RecipeStep[];
+  shot: Shot;
+  disabled: boolean;
+  Form: FieldProps["Form"];
+  onChange(steps: RecipeStep[]): void;
+}
+
+/** The steps of a recipe: switched, put in order, taken out; one of them opened, with whom it is for, when, and its settings. */
+export function RecipeSteps({ steps, shot, disabled, Form, onChange }: StepsProps) {
+  const [opened, setOpened] = useState<number | null>(null);
+  const change = (n: number, more: Partial<RecipeStep>) => onChange(steps.map((step, i) => (i === n ? { ...step, ...more } : step)));
+  const move = (n: number, by: number) => {
+    const other = n + by;
+    const moved = [...steps];
+    [moved[n], moved[other]] = [moved[other], moved[n]];
+    setOpened(opened === n ? other : opened === other ? n : opened);
+    onChange(moved);
+  };
+  return (
+    <ol className="recipe-steps">
+      {steps.map((step, n) => (
+        <li key={n} className={step.on ? "" : "off"}>
+          <div className="recipe-step">
+            <Switch
+              size="small"
+              aria-label={`Step ${n + 1} is done`}
+              tabIndex={-1}
+              checked={step.on}
+              disabled={disabled}
+              onChange={(on) => change(n, { on })}
+            />
+            <button type="button" className="step-title" aria-expanded={opened === n} onClick={() => setOpened(opened === n ? null : n)}>
+              {opened === n ? <ChevronDown size={13} /> : <ChevronRight size={13} />}
+              <b>{operationById(step.operation).title}</b>
+              <span className="quiet">
+                {sayWho(step.who)}, {sayWhen(step.when)}
+              </span>
+            </button>
+            <Tooltip title="Earlier">
+              <Button
+                size="small"
+                type="text"
+                tabIndex={-1}
+                aria-label={`Step ${n + 1} earlier`}
+                disabled={disabled || n === 0}
+                icon={<MoveUp size={12} />}
+                onClick={() => move(n, -1)}
+              />
+            </Tooltip>
+            <Tooltip title="Later">
+              <Button
+                size="small"
+                type="text"
+                tabIndex={-1}
+                aria-label={`Step ${n + 1} later`}
+                disabled={disabled || n === steps.length - 1}
+                icon={<MoveDown size={12} />}
+                onClick={() => move(n, 1)}
+              />
+            </Tooltip>
+            <Tooltip title="Take it out">
+              <Button
+                size="small"
+                type="text"
+                tabIndex={-1}
+                aria-label={`Take step ${n + 1} out`}
+                disabled={disabled}
+                icon={<Trash2 size={12} />}
+                onClick={() => {
+                  setOpened(null);
+                  onChange(steps.filter((_, i) => i !== n));
+                }}
+              />
+            </Tooltip>
+          </div>
+          {opened === n && (
+            <div className="recipe-opened">
+              <StepScope step={step} shot={shot} disabled={disabled} onChange={(more) => change(n, more)} />
+              <StepSettings step={step} shot={shot} disabled={disabled} Form={Form} onChange={(settings) => change(n, { settings })} />
+            </div>
+          )}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+interface SettingsProps {
+  step: RecipeStep;
+  shot: Shot;
+  disabled: boolean;
+  Form: FieldProps["Form"];
+  onChange(settings: Record<string, unknown>): void;
+}
+
+/** The operation's own settings; what is not said stays as the operation proposes it for each shot. */
+function StepSettings({ step, shot, disabled, Form, onChange }: SettingsProps) {
+  const properties = (settingsSchema(operationById(step.operation)).properties ?? {}) as Record<string, Property>;
+  const defaults = Object.fromEntries(Object.entries(properties).map(([name, property]) => [name, property.default]));
+  const shown = { ...defaults, ...step.settings };
+  const set = (values: Record<string, unknown>) => {
+    const said = Object.entries(values).filter(([name, value]) => name in step.settings || value !== shown[name]);
+    onChange(Object.fromEntries(said));
+  };
+  return <Form properties={properties} values={shown} shot={shot} disabled={disabled} onChange={set} />;
+}
