@@ -117,6 +117,9 @@ for (const size of sizes)
 test("every control of every card is within six Tabs of where it opens", async ({ page }) => {
   test.setTimeout(240_000);
   await openDemo(page, "Hop aboard");
+  // The figure is not looked at: small, it is soon drawn.
+  for (const _ of ["look", "shape"]) await page.keyboard.press("y");
+  await expect(page.getByRole("button", { name: "Layout: shape" })).toBeVisible();
   await page.keyboard.press("a");
   await command(page, "pick all");
   await command(page, "copy keys");
