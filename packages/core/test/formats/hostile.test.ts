@@ -192,5 +192,5 @@ test("250 damaged files over the readers, a character among them: only our own e
   const { faults, accepted, refused } = await fuzzFiles(0, 250);
   expect(faults).toEqual([]);
   expect(accepted).toBeGreaterThan(50);
-  expect(refused).toBeGreaterThan(200);
+  expect(refused).toBeGreaterThan(120);
 }, 120_000);
