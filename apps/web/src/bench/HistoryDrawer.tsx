@@ -8,9 +8,10 @@ import { useWork } from "./work/workStore.ts";
 
 /** The steps up to the present one as a recipe, in the card in which it is changed, kept and run. */
 function makeRecipe(history: History): void {
-  const done = history.steps.slice(1, history.present + 1).flatMap(({ made }) => made ?? []);
-  const { shot } = history.steps[0];
-  const { recipe, left } = recipeFromSteps(`What was done to ${shot.name}`, done, shot);
+  const done = history.steps
+    .slice(1, history.present + 1)
+    .flatMap(({ made }, n) => (made ? [{ made, before: history.steps[n].shot }] : []));
+  const { recipe, left } = recipeFromSteps(`What was done to ${history.steps[0].shot.name}`, done);
   if (recipe.steps.length === 0) {
     tell("None of these steps can be done again on another shot.");
     return;

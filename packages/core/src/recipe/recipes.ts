@@ -1,8 +1,7 @@
 import type { Shot } from "../model/shot.ts";
 import { operationById } from "../operations/catalogue.ts";
-import type { Made } from "../operations/history.ts";
 import type { Context } from "../operations/operation.ts";
-import { recipeOfSteps } from "../operations/recipes/fromSteps.ts";
+import { type Done, recipeOfSteps } from "../operations/recipes/fromSteps.ts";
 import { type Recipe, recipeFromText } from "../operations/recipes/recipe.ts";
 import { type RecipeOutcome, type RecipeRun, runSteps } from "../operations/recipes/runRecipe.ts";
 
@@ -18,5 +17,5 @@ export const runRecipe = (shot: Shot, recipe: Recipe, run: RecipeRun, context: C
   runSteps(shot, recipe, run, context, operationById);
 
 /** A recipe of what was done to a shot, and what could not be carried over. */
-export const recipeFromSteps = (name: string, steps: readonly Made[], shot: Shot): { recipe: Recipe; left: string[] } =>
-  recipeOfSteps(name, steps, shot, operationById);
+export const recipeFromSteps = (name: string, steps: readonly Done[]): { recipe: Recipe; left: string[] } =>
+  recipeOfSteps(name, steps, operationById);

@@ -7,9 +7,14 @@ import type { Movable, Variable } from "./keyVariables.ts";
 /** Rounds of drawing back in proportion; what is then still too far is let go of. */
 const ROUNDS = 6;
 const TIGHTER = 0.995;
+/** How often between frames it is looked at: keys that moved in time are off most between two. */
+const BETWEEN = 0.5;
+const MOVED_IN_TIME = 0.1;
+/** A leash is held a little shorter than it is, for what lies between two looks. */
+const SHORTER = 0.98;
 
 /**
- * Numbers of a search drawn back until no control turns farther from where it was than its leash, at any whole frame:
+ * Numbers of a search drawn back until no control turns farther from where it was than its leash, between frames too:
  * channels by themselves are bound already, but a control turns by several. Keys that have a say in a frame that is too
  * far off give way in proportion, the others stay.
  */
@@ -24,8 +29,9 @@ export function onLeash(
   const groups = groupsOf(before, closeness);
   if (groups.every(({ closer }) => closer === 0 || (closeness.all === 0 && closeness.painted.length === 0))) return x;
   let drawn = x;
+  const step = variables.some(({ at }, v) => at[0].column === "times" && x[v] !== 0) ? MOVED_IN_TIME : BETWEEN;
   for (let round = 0; ; round++) {
-    const factors = tooFar(before, shotFor(drawn), closeness, groups);
+    const factors = tooFar(before, shotFor(drawn), closeness, groups, step);
     if (!factors) return drawn;
     const { start, share } = factors;
     drawn = drawn.map((one, v) => {
@@ -57,16 +63,22 @@ function groupsOf({ rig }: Shot, { parts }: Closeness): Group[] {
 }
 
 /** By frame the share of its way that what moves it may go; null when all stay on their leashes. */
-function tooFar(before: Shot, after: Shot, closeness: Closeness, groups: readonly Group[]): { start: number; share: Float64Array } | null {
+function tooFar(
+  before: Shot,
+  after: Shot,
+  closeness: Closeness,
+  groups: readonly Group[],
+  step: number,
+): { start: number; share: Float64Array } | null {
   let found: { start: number; share: Float64Array } | null = null;
   for (const { closer, controls } of groups) {
     if (closer === 0) continue;
-    const { turnPerFrame, start } = measureDrift(before, after, before.range, { controls });
+    const { turnPerFrame, start } = measureDrift(before, after, before.range, { controls, step });
     turnPerFrame.forEach((turn, f) => {
       const leash = leashAt(closeness, start + f) / closer;
-      if (turn <= leash + 1e-9) return;
+      if (turn <= SHORTER * leash) return;
       found ??= { start, share: new Float64Array(turnPerFrame.length).fill(1) };
-      found.share[f] = Math.min(found.share[f], leash / turn);
+      found.share[f] = Math.min(found.share[f], (SHORTER * leash) / turn);
     });
   }
   return found;

@@ -4,6 +4,7 @@ import { hopAboard } from "../../../demo/src/shots/hopAboard.ts";
 import { waitingOnBoard } from "../../../demo/src/shots/waitingOnBoard.ts";
 import { shotToJson } from "../../src/formats/schema.ts";
 import type { Shot } from "../../src/model/shot.ts";
+import { makePass } from "../../src/model/shotFields.ts";
 import { operationById } from "../../src/operations/catalogue.ts";
 import { madeBy } from "../../src/operations/history.ts";
 import { noContext, WHOLE_FIGURE } from "../../src/operations/operation.ts";
@@ -28,7 +29,10 @@ describe("what was done becomes a recipe", () => {
       madeBy(operationById("smooth"), head, { method: "bell" }),
       madeBy(operationById("shift-values"), { ...WHOLE_FIGURE, range: { start: 1, end: 60.5 } }, { rotation: 3 }),
     ];
-    const { recipe, left } = recipeFromSteps("Calm", steps, captured);
+    const { recipe, left } = recipeFromSteps(
+      "Calm",
+      steps.map((made) => ({ made, before: captured })),
+    );
     expect(left).toEqual([]);
     expect(recipe.steps.map(({ who, when }) => `${sayWho(who)}; ${sayWhen(when)}`)).toEqual([
       "the whole figure; the whole shot",
@@ -52,12 +56,14 @@ describe("what was done becomes a recipe", () => {
     const shot = await halfAWalk();
     const byHand = operationById("move-keys");
     const picked = { ...WHOLE_FIGURE, keys: { "head.rotateX": [1] } };
-    const { recipe, left } = recipeFromSteps(
-      "Some",
-      [madeBy(byHand, WHOLE_FIGURE, {}), madeBy(operationById("set-tangents"), picked, {})],
-      shot,
-    );
-    expect(recipe.steps).toHaveLength(1);
+    const over = { ...shot, passes: [makePass("p1", "Nods", "adds", {}), makePass("p2", "Sways", "adds", {})] };
+    const { recipe, left } = recipeFromSteps("Some", [
+      { made: madeBy(byHand, WHOLE_FIGURE, {}), before: shot },
+      { made: madeBy(operationById("set-tangents"), picked, {}), before: shot },
+      // A pass that was not there at first is known by its name.
+      { made: madeBy(operationById("simplify"), { ...WHOLE_FIGURE, layer: "p1" }, {}), before: over },
+    ]);
+    expect(recipe.steps.map(({ layer }) => layer)).toEqual(["base", "Nods"]);
     expect(recipe.steps[0].who).toEqual({ names: ["Head"] });
     expect(left).toHaveLength(2);
   });

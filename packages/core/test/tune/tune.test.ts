@@ -154,6 +154,24 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
   });
 });
 
+test("the leash holds between frames, with keys between frames, times that move, and rounds past the keys", async () => {
+  const { damaged } = await damagedWalk();
+  const late = (curve: Curve) =>
+    curveFromKeys(
+      keysOf(curve).map((key, i) => (i % 3 === 1 ? { ...key, time: key.time + 0.37 } : key)),
+      curve,
+    );
+  const between = { ...damaged, base: Object.fromEntries(Object.entries(damaged.base).map(([key, curve]) => [key, late(curve)])) };
+  const { shot: looped } = await run("run-on", damaged, { kind: "travel", rounds: 1 });
+  for (const shot of [between, looped])
+    for (const closeness of [1000, 5]) {
+      const { shot: after } = await run("tune", shot, { closeness, times: true, steps: 10 });
+      const { turn } = measureDrift(shot, after, shot.range, { step: 1 / 16 });
+      expect(turn.amount).toBeLessThanOrEqual(10 / closeness);
+      expect(turn.amount).toBeGreaterThan(0);
+    }
+});
+
 test("a loop's ends go on meeting", async () => {
   const walk = await halfAWalk();
   const { shot: other } = await run("other-half", walk);

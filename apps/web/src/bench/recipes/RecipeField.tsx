@@ -1,11 +1,12 @@
 import { type Recipe, type RecipeStep, readRecipe, recipeToText, sayError, shippedRecipes } from "@kneader/core";
-import { Button, Input, Select, Tooltip } from "antd";
+import { Input, Select } from "antd";
 import { Download, FolderOpen, Save, Trash2 } from "lucide-react";
 import { useRef } from "react";
 import { download } from "../../export/download.ts";
 import { tell } from "../notices.ts";
 import type { FieldProps } from "../work/property.ts";
 import { forgetRecipe, keepRecipe, useKeptRecipes } from "./keptRecipes.ts";
+import { IconButton } from "./IconButton.tsx";
 import { RecipeSteps } from "./RecipeSteps.tsx";
 import "./recipes.css";
 
@@ -56,39 +57,36 @@ export function RecipeField({ value, shot, disabled, Form, onChange }: FieldProp
             event.target.value = "";
           }}
         />
-        <Tooltip title="Open a recipe from a file">
-          <Button
-            size="small"
-            type="text"
-            aria-label="Open a recipe"
-            icon={<FolderOpen size={14} />}
-            onClick={() => file.current?.click()}
-          />
-        </Tooltip>
+        <IconButton
+          label="Open a recipe"
+          title="Open a recipe from a file"
+          icon={<FolderOpen size={14} />}
+          isReached
+          onPress={() => file.current?.click()}
+        />
         {recipe && (
           <>
-            <Tooltip title="Keep it in this browser under its name">
-              <Button size="small" type="text" aria-label="Keep the recipe" icon={<Save size={14} />} onClick={() => void keep()} />
-            </Tooltip>
-            <Tooltip title="As a file, for others and for the command line">
-              <Button
-                size="small"
-                type="text"
-                aria-label="Download the recipe"
-                icon={<Download size={14} />}
-                onClick={() => download(recipeToText(recipe), `${recipe.name}.json`)}
-              />
-            </Tooltip>
+            <IconButton
+              label="Keep the recipe"
+              title="Keep it in this browser under its name"
+              icon={<Save size={14} />}
+              isReached
+              onPress={() => void keep()}
+            />
+            <IconButton
+              label="Download the recipe"
+              title="As a file, for others and for the command line"
+              icon={<Download size={14} />}
+              isReached
+              onPress={() => download(recipeToText(recipe), `${recipe.name}.json`)}
+            />
             {isKept && (
-              <Tooltip title="Forget the one that is kept under this name">
-                <Button
-                  size="small"
-                  type="text"
-                  aria-label="Forget the recipe"
-                  icon={<Trash2 size={14} />}
-                  onClick={() => void forgetRecipe(recipe.name)}
-                />
-              </Tooltip>
+              <IconButton
+                label="Forget the recipe"
+                title="Forget the one that is kept under this name"
+                icon={<Trash2 size={14} />}
+                onPress={() => void forgetRecipe(recipe.name)}
+              />
             )}
           </>
         )}

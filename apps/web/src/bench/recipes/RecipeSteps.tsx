@@ -1,8 +1,9 @@
 import { operationById, type RecipeStep, sayWhen, sayWho, settingsSchema, type Shot } from "@kneader/core";
-import { Button, Switch, Tooltip } from "antd";
+import { Switch } from "antd";
 import { ChevronDown, ChevronRight, MoveDown, MoveUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { FieldProps, Property } from "../work/property.ts";
+import { IconButton } from "./IconButton.tsx";
 import { StepScope } from "./StepScope.tsx";
 
 interface StepsProps {
@@ -24,6 +25,10 @@ export function RecipeSteps({ steps, shot, disabled, Form, onChange }: StepsProp
     setOpened(opened === n ? other : opened === other ? n : opened);
     onChange(moved);
   };
+  const remove = (n: number) => {
+    setOpened(null);
+    onChange(steps.filter((_, i) => i !== n));
+  };
   return (
     <ol className="recipe-steps">
       {steps.map((step, n) => (
@@ -44,42 +49,27 @@ export function RecipeSteps({ steps, shot, disabled, Form, onChange }: StepsProp
                 {sayWho(step.who)}, {sayWhen(step.when)}
               </span>
             </button>
-            <Tooltip title="Earlier">
-              <Button
-                size="small"
-                type="text"
-                tabIndex={-1}
-                aria-label={`Step ${n + 1} earlier`}
-                disabled={disabled || n === 0}
-                icon={<MoveUp size={12} />}
-                onClick={() => move(n, -1)}
-              />
-            </Tooltip>
-            <Tooltip title="Later">
-              <Button
-                size="small"
-                type="text"
-                tabIndex={-1}
-                aria-label={`Step ${n + 1} later`}
-                disabled={disabled || n === steps.length - 1}
-                icon={<MoveDown size={12} />}
-                onClick={() => move(n, 1)}
-              />
-            </Tooltip>
-            <Tooltip title="Take it out">
-              <Button
-                size="small"
-                type="text"
-                tabIndex={-1}
-                aria-label={`Take step ${n + 1} out`}
-                disabled={disabled}
-                icon={<Trash2 size={12} />}
-                onClick={() => {
-                  setOpened(null);
-                  onChange(steps.filter((_, i) => i !== n));
-                }}
-              />
-            </Tooltip>
+            <IconButton
+              label={`Step ${n + 1} earlier`}
+              title="Earlier"
+              icon={<MoveUp size={12} />}
+              disabled={disabled || n === 0}
+              onPress={() => move(n, -1)}
+            />
+            <IconButton
+              label={`Step ${n + 1} later`}
+              title="Later"
+              icon={<MoveDown size={12} />}
+              disabled={disabled || n === steps.length - 1}
+              onPress={() => move(n, 1)}
+            />
+            <IconButton
+              label={`Take step ${n + 1} out`}
+              title="Take it out"
+              icon={<Trash2 size={12} />}
+              disabled={disabled}
+              onPress={() => remove(n)}
+            />
           </div>
           {opened === n && (
             <div className="recipe-opened">

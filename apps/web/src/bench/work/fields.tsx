@@ -1,10 +1,7 @@
-import { type Action, type Clip, figureControls, IN_PARENT, IN_WORLD, playPass, type Shot } from "@kneader/core";
-import { AutoComplete, Button, Input, Select, Slider, Switch, Tooltip } from "antd";
+import { type Clip, figureControls, IN_PARENT, IN_WORLD, type Shot } from "@kneader/core";
+import { Button, Input, Select, Slider, Switch, Tooltip } from "antd";
 import { Plus } from "lucide-react";
-import type { ComponentType, ReactNode } from "react";
-import { folderLines } from "../../pantry/findCards.ts";
-import { useCards } from "../../pantry/useActions.ts";
-import { pantry } from "../../storage/pantry.ts";
+import type { ComponentType } from "react";
 import { clock } from "../clock.ts";
 import { sayClip } from "../copied.ts";
 import { tell } from "../notices.ts";
@@ -17,26 +14,11 @@ import { CostsField } from "../tune/CostsField.tsx";
 import { PaintedField } from "../tune/PaintedField.tsx";
 import { FieldSetting } from "../field/FieldSetting.tsx";
 import { NumberField } from "../NumberField.tsx";
+import { ActionSetting, BandSetting, FolderSetting } from "./actionFields.tsx";
 import { MappingField } from "./MappingField.tsx";
 import { OrderField } from "./OrderField.tsx";
 import type { FieldProps, Property } from "./property.ts";
-
-/** The title of a setting, its help under the pointer, and its field. */
-function Setting({
-  title,
-  property,
-  className = "setting",
-  children,
-}: Pick<FieldProps, "title" | "property"> & { className?: string; children: ReactNode }) {
-  return (
-    <div className={className}>
-      <Tooltip title={property.help}>
-        <span className="setting-title">{title}</span>
-      </Tooltip>
-      {children}
-    </div>
-  );
-}
+import { Setting } from "./Setting.tsx";
 
 function SwitchSetting({ title, property, value, disabled, onChange }: FieldProps) {
   return (
@@ -271,56 +253,6 @@ function unitOf(unit: string | undefined, shot: Shot): { factor: number; suffix:
   if (unit === "percent") return { factor: 1, suffix: " %" };
   if (unit === "length") return shot.unitMetres ? { factor: shot.unitMetres * 1000, suffix: " mm" } : { factor: 1, suffix: " units" };
   return { factor: 1, suffix: "" };
-}
-
-function ActionSetting({ title, property, value, onChange }: FieldProps) {
-  const cards = useCards() ?? [];
-  return (
-    <Setting title={title} property={property}>
-      <Select
-        size="small"
-        showSearch
-        aria-label={title}
-        placeholder="Choose from the pantry"
-        value={(value as Action | undefined)?.card.id}
-        options={cards.map((card) => ({ value: card.id, label: card.name }))}
-        onChange={async (id) => onChange(await pantry.get(id))}
-      />
-    </Setting>
-  );
-}
-
-function FolderSetting({ title, property, value, disabled, onChange }: FieldProps) {
-  const cards = useCards() ?? [];
-  return (
-    <Setting title={title} property={property}>
-      <AutoComplete
-        size="small"
-        aria-label={title}
-        value={String(value ?? "")}
-        disabled={disabled}
-        options={folderLines(cards).map(({ path }) => ({ value: path }))}
-        onChange={onChange}
-      />
-    </Setting>
-  );
-}
-
-function BandSetting({ title, property, value, shot, disabled, onChange }: FieldProps) {
-  const bands = shot.passes.filter(({ kind }) => kind === playPass.id);
-  if (bands.length === 0) return null;
-  return (
-    <Setting title={title} property={property}>
-      <Select
-        size="small"
-        aria-label={title}
-        value={String(value ?? "")}
-        disabled={disabled}
-        options={[{ value: "", label: "In a row of its own" }, ...bands.map(({ id, name }) => ({ value: id, label: name }))]}
-        onChange={onChange}
-      />
-    </Setting>
-  );
 }
 
 const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {

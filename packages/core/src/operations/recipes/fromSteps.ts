@@ -6,14 +6,23 @@ import { type FindOperation, makeRecipe, type Recipe, type RecipeStep, recipeSte
 import type { When } from "./when.ts";
 import type { Who } from "./who.ts";
 
+/** What was done, and the shot before it. */
+export interface Done {
+  readonly made: Made;
+  readonly before: Shot;
+}
+
 /**
  * A recipe of what was done to a shot: scopes become queries that fit other shots. Answers also what could not be carried
- * over: picked keys, done by hand, become those controls; by hand is left out. `shot` is the shot before the steps.
+ * over: of picked keys the controls are kept, what was done by hand is left out.
  */
-export function recipeOfSteps(name: string, steps: readonly Made[], shot: Shot, find: FindOperation): { recipe: Recipe; left: string[] } {
+export function recipeOfSteps(name: string, steps: readonly Done[], find: FindOperation): { recipe: Recipe; left: string[] } {
   const left: string[] = [];
   const made: RecipeStep[] = [];
-  for (const { operation: id, scope, settings } of steps) {
+  for (const {
+    made: { operation: id, scope, settings },
+    before: shot,
+  } of steps) {
     const operation = find(id);
     if (operation.group === "By hand" || operation.id === RUNS_RECIPES || operation.makes) {
       left.push(`${operation.title} cannot be a step and is left out.`);
