@@ -2,13 +2,15 @@ import { createHash } from "node:crypto";
 import { type Dirent, existsSync } from "node:fs";
 import { mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
 import { dirname, join, relative, sep } from "node:path";
-import { type Action, type ActionCard, readAction, sayError, withAbout, writeAction } from "@kneader/core";
+import { type ActionCard, sayError } from "@kneader/core";
+import { type Entry, readEntry } from "./entry.ts";
 import { Problem } from "./problem.ts";
 import { TEMPORARY, writeWhole } from "./writeWhole.ts";
 
-/** An action of the shelf as it is listed. */
+/** An action or a recipe of the shelf as it is listed. */
 export interface Listed {
   readonly id: string;
+  readonly kind: Entry["kind"];
   /** Of the file's bytes. */
   readonly etag: string;
   readonly card: ActionCard;
@@ -40,7 +42,7 @@ const fileName = (name: string) =>
     .slice(0, 80) || "action";
 
 /**
- * Action files in a folder and the folders in it. What a client names are ids, never paths; files that are put there,
+ * Files of actions and recipes in a folder and the folders in it. What a client names are ids, never paths; files that are put there,
  * changed or broken by hand are found again. Changes go one after the other, each whole or not at all.
  */
 export class ShelfFolder {
@@ -70,25 +72,25 @@ export class ShelfFolder {
     return { bytes, etag: etagOf(bytes) };
   }
 
-  /** Put a new action there, under its name in its folder. */
+  /** Put a new action or recipe there, under its name in its folder. */
   create(bytes: Uint8Array): Promise<Listed> {
     return this.change(async () => {
-      const action = readSent(bytes);
-      if (this.known.size >= MOST_FILES) throw new Problem(507, "The shelf is full", `It holds ${MOST_FILES} actions, and takes no more.`);
-      return this.place(action, await this.freePath(action.card));
+      const entry = readSent(bytes);
+      if (this.known.size >= MOST_FILES) throw new Problem(507, "The shelf is full", `It holds ${MOST_FILES} files, and takes no more.`);
+      return this.place(entry, await this.freePath(entry.card));
     });
   }
 
-  /** Put an action in place of one, when that is still the one that was seen. */
+  /** Put an action or recipe in place of one, when that is still the one that was seen. */
   replace(id: string, bytes: Uint8Array, seen: string | undefined): Promise<Listed> {
     return this.change(async () => {
-      const action = readSent(bytes);
+      const entry = readSent(bytes);
       const { path, etag } = await this.current(id, seen);
-      const folder = pathOf(action.card.folder);
-      const stays = dirname(path) === (folder || ".") && fileName(action.card.name) === fileNameOf(path);
-      const to = stays ? path : await this.freePath(action.card, path);
+      const folder = pathOf(entry.card.folder);
+      const stays = dirname(path) === (folder || ".") && fileName(entry.card.name) === fileNameOf(path);
+      const to = stays ? path : await this.freePath(entry.card, path);
       await this.keepOld(path, etag);
-      const listed = await this.place(action, to);
+      const listed = await this.place(entry, to);
       if (to !== path) {
         await rm(join(this.root, path), { force: true });
         this.known.delete(id);
@@ -142,13 +144,13 @@ export class ShelfFolder {
     return { path, etag };
   }
 
-  private async place(given: Action, path: string): Promise<Listed> {
+  private async place({ kind, card: given, bytes: bytesWith }: Entry, path: string): Promise<Listed> {
     const id = idOf(path);
     const folder = dirname(path) === "." ? "" : dirname(path).split(sep).join("/");
-    const action = withAbout({ card: { ...given.card, id, folder: folder || given.card.folder, savedAt: Date.now() }, clip: given.clip });
-    const bytes = writeAction(action);
+    const card = { ...given, id, folder: folder || given.folder, savedAt: Date.now() };
+    const bytes = bytesWith(card);
     await writeWhole(join(this.root, path), bytes);
-    const listed: Listed = { id, etag: etagOf(bytes), card: action.card, broken: null };
+    const listed: Listed = { id, kind, etag: etagOf(bytes), card, broken: null };
     this.known.set(id, { listed, path, stamp: await stampOf(join(this.root, path)) });
     return listed;
   }
@@ -211,18 +213,19 @@ export class ShelfFolder {
     const folder = dirname(path) === "." ? "Shared" : dirname(path).split(sep).join("/");
     const unread = (why: string, etag: string): Listed => ({
       id,
+      kind: "action",
       etag,
       card: { id, name: fileNameOf(path), notes: "", tags: [], folder, savedAt: 0 },
       broken: why,
     });
     const whole = join(this.root, path);
     const { size } = await stat(whole).catch(() => ({ size: 0 }));
-    if (size > LARGEST) return unread("The file is larger than an action may be.", '"large"');
+    if (size > LARGEST) return unread("The file is larger than what is here may be.", '"large"');
     const bytes = await readFile(whole).catch(() => new Uint8Array());
     try {
-      const action = withAbout(readAction(bytes));
+      const { kind, card } = readEntry(bytes);
       // Where it lies and what it is called there counts, whatever is written in it.
-      return { id, etag: etagOf(bytes), card: { ...action.card, id, folder }, broken: null };
+      return { id, kind, etag: etagOf(bytes), card: { ...card, id, folder }, broken: null };
     } catch (error) {
       return unread(sayError(error), etagOf(bytes));
     }
@@ -244,10 +247,10 @@ async function stampOf(path: string): Promise<string> {
   return `${mtimeMs}/${size}/${ino}`;
 }
 
-function readSent(bytes: Uint8Array): Action {
+function readSent(bytes: Uint8Array): Entry {
   try {
-    return readAction(bytes);
+    return readEntry(bytes);
   } catch (error) {
-    throw new Problem(422, "Not an action", sayError(error));
+    throw new Problem(422, "Not an action and no recipe", sayError(error));
   }
 }

@@ -37,7 +37,8 @@ export async function shelfRoutes(server: FastifyInstance, { shelf, token }: { s
     const body = JSON.stringify({
       readers: token === null ? "this machine" : "those with the token",
       readOnly: shelf.readOnly,
-      actions: list,
+      actions: list.filter(({ kind }) => kind === "action"),
+      recipes: list.filter(({ kind }) => kind === "recipe"),
     });
     const etag = `"${createHash("sha256").update(body).digest("base64url").slice(0, 32)}"`;
     void reply.header("etag", etag).header("cache-control", "no-cache");
@@ -66,7 +67,7 @@ const told = (reply: FastifyReply, listed: Listed) => reply.header("etag", liste
 
 function sent({ body }: FastifyRequest): Uint8Array {
   if (body instanceof Uint8Array && body.length > 0) return body;
-  throw new Problem(415, "Send an action", "The body must be an action's file, as application/json.");
+  throw new Problem(415, "Send an action or a recipe", "The body must be its file, as application/json.");
 }
 
 function isToken(header: string | undefined, token: string): boolean {
@@ -77,7 +78,7 @@ function isToken(header: string | undefined, token: string): boolean {
 
 function problemOf(error: Error & { statusCode?: number; code?: string }): Problem {
   if (error instanceof Problem) return error;
-  if (error.statusCode === 413) return new Problem(413, "Too large", `An action's file may have ${LARGEST / 1024 / 1024} MB.`);
+  if (error.statusCode === 413) return new Problem(413, "Too large", `A file may have ${LARGEST / 1024 / 1024} MB.`);
   if (error.statusCode && error.statusCode < 500) return new Problem(error.statusCode, "Not understood", error.message);
   if (error.code === "ENOSPC")
     return new Problem(507, "The disk is full", "Nothing was changed: there is no room on the disk of the shelf.");

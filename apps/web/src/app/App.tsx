@@ -19,6 +19,7 @@ const benchPage = new Page(async () => (await import("../bench/BenchPage.tsx")).
 const comparePage = new Page(async () => (await import("../compare/ComparePage.tsx")).ComparePage);
 const rigPage = new Page(async () => (await import("../rigs/RigPage.tsx")).RigPage);
 const pantryPage = new Page(async () => (await import("../pantry/PantryPage.tsx")).PantryPage);
+const manyPage = new Page(async () => (await import("../many/ManyPage.tsx")).ManyPage);
 const settingsPage = new Page(async () => (await import("./SettingsPage.tsx")).SettingsPage);
 const AnimationsDialog = lazy(async () => ({ default: (await import("../shots/AnimationsDialog.tsx")).AnimationsDialog }));
 
@@ -29,6 +30,7 @@ const pages = {
   "/shots/:id/compare": comparePage,
   "/rigs/:id": rigPage,
   "/pantry": pantryPage,
+  "/recipes": manyPage,
   "/settings": settingsPage,
   "*": shelfPage,
 };

@@ -21,7 +21,7 @@ const addresses: Readonly<Record<string, (shot: string | null) => string>> = {
 };
 
 /** Name, where you are, the command finder, undo and redo, saving, export. */
-export function Header({ page }: { page: "shelf" | "bench" | "compare" | "rig" | "pantry" | "settings" }) {
+export function Header({ page }: { page: "shelf" | "bench" | "compare" | "rig" | "pantry" | "many" | "settings" }) {
   const navigate = useNavigate();
   const current = useDocuments((state) => state.current);
   const history = useDocuments((state) => (state.current ? state.open[state.current]?.history : undefined));
@@ -29,6 +29,8 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "rig" |
   const { theme, set } = usePreferences();
   const show = useDialogs((state) => state.show);
   const bench = page === "bench";
+  /** Pages of no shot in particular. */
+  const besides = page === "shelf" || page === "settings" || page === "many";
   const edits = bench || page === "rig";
   // A pose dragged out of the pose tray onto the pages is meant for the pantry.
   const pantry = usePoseTarget(!bench, (frame) => useWork.getState().open(operations.saveAction.id, { what: "pose", frame }));
@@ -42,7 +44,7 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "rig" |
       </Link>
       <nav className="crumbs" aria-label="Where you are">
         <Link to="/">Shots</Link>
-        {history && page !== "shelf" && page !== "settings" && (
+        {history && !besides && (
           <>
             <span aria-hidden>/</span>
             <b title={currentShot(history).name}>{currentShot(history).name}</b>
@@ -52,7 +54,7 @@ export function Header({ page }: { page: "shelf" | "bench" | "compare" | "rig" |
       <span ref={pantry} className="page-switch">
         <Segmented
           aria-label="Page"
-          value={page === "shelf" || page === "settings" ? "" : page}
+          value={besides ? "" : page}
           options={[
             { value: "bench", label: "Bench", disabled: !current },
             { value: "compare", label: "Compare", disabled: !current },

@@ -80,6 +80,7 @@ export function antTheme(name: ThemeName): ThemeConfig {
     token: {
       colorPrimary: p.teal,
       colorInfo: p.teal,
+      colorSuccess: p.teal,
       colorLink: p.teal,
       colorBgBase: p.panel,
       colorBgContainer: p.panel,
@@ -106,6 +107,7 @@ export function antTheme(name: ThemeName): ThemeConfig {
     components: {
       Slider: { railBg: p.track, railHoverBg: p.track, trackBg: p.teal, handleColor: p.teal },
       Tooltip: { colorBgSpotlight: name === "dusk" ? p.ink : "#2A2521" },
+      Table: { rowSelectedBg: "var(--teal-wash)", rowSelectedHoverBg: "var(--teal-wash)" },
       Segmented: { trackBg: p.track, itemSelectedBg: p.panel },
     },
   };

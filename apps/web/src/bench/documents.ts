@@ -45,7 +45,8 @@ interface Documents {
   change(name: string, shot: Shot, made: Made, id?: string): Answer;
   undo(): void;
   redo(): void;
-  goTo(step: number): void;
+  /** Go to a step, of the shot on the bench or of another open one. */
+  goTo(step: number, id?: string): void;
   close(id: string): void;
 }
 
@@ -98,7 +99,7 @@ export const useDocuments = create<Documents>((set, get) => {
     },
     undo: () => turn(undo),
     redo: () => turn(redo),
-    goTo: (step) => turn((history) => goTo(history, step)),
+    goTo: (step, id) => turn((history) => goTo(history, step), id),
     close(id) {
       const { [id]: _, ...open } = get().open;
       set({ open });

@@ -1,10 +1,10 @@
-import { currentShot, sayError } from "@kneader/core";
+import { currentShot, sayError, type Shot } from "@kneader/core";
 import { useCallback, useEffect, useState } from "react";
 import { makeDemoShot } from "../shots/demo.ts";
 import { knownSaved } from "../storage/autosave.ts";
 import { shotDoor, shotRecords } from "../storage/kept.ts";
 import { keptHistory } from "../storage/keptHistory.ts";
-import { historyStore } from "../storage/stores.ts";
+import { historyStores } from "../storage/stores.ts";
 import type { OnFree } from "../storage/shotDoor.ts";
 import { isUndecodable } from "../storage/shotRecords.ts";
 import { forgetUnused } from "../workers/operations.ts";
@@ -17,7 +17,7 @@ const MISSING = "There is no such shot in this browser. It may have been deleted
 const opening = new Map<string, Promise<string | null>>();
 
 /** Bring a shot into this tab; answers why not when that fails. */
-function bringIn(id: string, onGone: () => void): Promise<string | null> {
+export function bringIn(id: string, onGone: () => void): Promise<string | null> {
   const started = opening.get(id);
   if (started) return started;
   const work = open(id, onGone).finally(() => opening.delete(id));
@@ -41,7 +41,8 @@ async function open(id: string, onGone: () => void): Promise<string | null> {
     if (!found) return MISSING;
     knownSaved(found.shot);
     documents.add(found.shot, !found.handle.writable);
-    if (found.handle.writable) void keptHistory(historyStore, found.shot).then((history) => history && documents.bringBack(id, history));
+    // The steps come when they come, so that the shot is seen before.
+    if (found.handle.writable) bringSteps(id, found.shot);
     return null;
   } catch (error) {
     if (!isUndecodable(error)) return sayError(error);
@@ -49,6 +50,19 @@ async function open(id: string, onGone: () => void): Promise<string | null> {
     return moved ? `${sayError(error)} Its record was set aside and can be downloaded from the shelf.` : sayError(error);
   }
 }
+
+const stepsOf = new Map<string, Promise<void>>();
+
+function bringSteps(id: string, shot: Shot): void {
+  const work = keptHistory(historyStores, shot).then((history) => {
+    if (history) useDocuments.getState().bringBack(id, history);
+    stepsOf.delete(id);
+  });
+  stepsOf.set(id, work);
+}
+
+/** Resolves once the kept steps of a shot that was brought in are there. */
+export const stepsBrought = (id: string): Promise<void> => stepsOf.get(id) ?? Promise.resolve();
 
 interface Opening {
   readonly ready: boolean;

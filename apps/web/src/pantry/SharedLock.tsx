@@ -14,6 +14,7 @@ export function useSharedShelf(): void {
     const look = async () => {
       if (document.visibilityState === "visible" && (await lookAtShared()) && wanted) await pantryChanged();
     };
+    void look();
     const timer = setInterval(() => void look(), OFTEN);
     return () => {
       wanted = false;

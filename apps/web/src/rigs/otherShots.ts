@@ -1,9 +1,9 @@
-import { currentShot, madeBy, operations, type Rig, runByHand, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { madeBy, operations, type Rig, runByHand, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { useDocuments } from "../bench/documents.ts";
 import { makeDemoShot } from "../shots/demo.ts";
-import { saveNow } from "../storage/autosave.ts";
-import { shotDoor } from "../storage/kept.ts";
+import { openShot, withShot } from "../bench/withShot.ts";
+import { howSaved, saveNow, useSaveState } from "../storage/autosave.ts";
 import { listShots } from "../storage/shelf.ts";
 
 /** Two rigs are one when they have the same name in the files and the same controls. */
@@ -35,29 +35,17 @@ const saidOf = ({ controls, sides }: Rig) => ({
   sides: sides ?? null,
 });
 
-async function mirrorOneAlike(id: string, said: ReturnType<typeof saidOf>): Promise<void> {
+/** It is a step of the other shot's own history, to be undone there. */
+function mirrorOneAlike(id: string, said: ReturnType<typeof saidOf>): Promise<void> {
   const { changeRig } = operations;
-  const { open, change } = useDocuments.getState();
-  const entry = open[id];
-  if (entry) {
-    // It is a step of its own history, to be undone there.
-    const { shot, report } = runByHand(changeRig, currentShot(entry.history), WHOLE_FIGURE, said);
-    const answer = change(report.summary, shot, madeBy(changeRig, WHOLE_FIGURE, said), id);
+  return withShot(id, async () => {
+    const { shot, report } = runByHand(changeRig, openShot(id), WHOLE_FIGURE, said);
+    const answer = useDocuments.getState().change(report.summary, shot, madeBy(changeRig, WHOLE_FIGURE, said), id);
     if (!answer.done) throw new Error(answer.reason);
-    return;
-  }
-  const found = await shotDoor.open(
-    id,
-    () => makeDemoShot(id),
-    () => undefined,
-  );
-  if (!found) throw new Error("it is not there any more");
-  try {
-    if (!found.handle.writable) throw new Error("it is open in another tab");
-    await found.handle.save(runByHand(changeRig, found.shot, WHOLE_FIGURE, said).shot);
-  } finally {
-    found.handle.release();
-  }
+    await saveNow();
+    const { problem } = useSaveState.getState();
+    if (!howSaved(openShot(id)).saved) throw new Error(problem);
+  });
 }
 
 /** Let other shots be mirrored as this rig is. Answers the names of those that could not be changed, with the reason. */
@@ -65,6 +53,5 @@ export async function mirrorAlike(rig: Rig, others: readonly { id: string; name:
   const refused: string[] = [];
   for (const { id, name } of others)
     await mirrorOneAlike(id, saidOf(rig)).catch((error: unknown) => refused.push(`${name} (${sayError(error)})`));
-  await saveNow();
   return refused;
 }

@@ -2,7 +2,7 @@ import { formats, freshId, KneaderError, operations, sayError } from "@kneader/c
 import { demoShots } from "@kneader/demo";
 import { useQuery } from "@tanstack/react-query";
 import { App as AntApp, Alert, Button, Dropdown, Input, Modal } from "antd";
-import { FolderOpen, MoreHorizontal } from "lucide-react";
+import { FolderOpen, ListChecks, MoreHorizontal } from "lucide-react";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { Header } from "../app/Header.tsx";
@@ -93,6 +93,7 @@ export function ShelfPage() {
   const file = useRef<HTMLInputElement>(null);
   const kept = data?.shots ?? [];
   const takeFiles = useTakeFiles();
+  const navigate = useNavigate();
   const choose = () => file.current?.click();
   return (
     <div className="page shelf">
@@ -118,6 +119,9 @@ export function ShelfPage() {
               void takeFiles(files);
             }}
           />
+          <Button size="large" icon={<ListChecks size={16} />} onClick={() => void navigate("/recipes")} title="Do the same to many shots">
+            Run a recipe
+          </Button>
           <Button type="primary" size="large" icon={<FolderOpen size={16} />} onClick={choose}>
             Import files
           </Button>

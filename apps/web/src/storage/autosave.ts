@@ -4,7 +4,7 @@ import { useDocuments } from "../bench/documents.ts";
 import { keepHistory } from "./keptHistory.ts";
 import { shotDoor } from "./kept.ts";
 import { saySaveError } from "./shotRecords.ts";
-import { historyStore } from "./stores.ts";
+import { historyStores } from "./stores.ts";
 
 interface SaveState {
   state: "saved" | "waiting" | "failed";
@@ -24,6 +24,14 @@ const savedShots = new Map<string, Shot>();
 let timer: ReturnType<typeof setTimeout> | undefined;
 let saving: Promise<void> = Promise.resolve();
 let failures = 0;
+
+/** Of shots that were saved: is the step before kept as well? */
+const keptBack = new WeakMap<Shot, boolean>();
+
+/** Is a shot saved as it is, and is there a way back once the tab is closed? */
+export function howSaved(shot: Shot): { readonly saved: boolean; readonly back: boolean } {
+  return { saved: savedShots.get(shot.id) === shot, back: keptBack.get(shot) ?? false };
+}
 
 /** Say that this is how the shot stands in storage, so that opening it does not save it again. */
 export function knownSaved(shot: Shot): void {
@@ -53,7 +61,8 @@ async function saveAll(): Promise<void> {
       saved = true;
       // The steps that led there; without them nothing is lost but the way back.
       const history = useDocuments.getState().open[shot.id]?.history;
-      if (history && currentShot(history) === shot) await keepHistory(historyStore, shot.id, history).catch(() => undefined);
+      if (history && currentShot(history) === shot)
+        keptBack.set(shot, await keepHistory(historyStores, shot.id, history).catch(() => false));
     } catch (error) {
       // A shot that was let go of meanwhile has nothing left to save.
       if (shotDoor.handleOf(shot.id)) problem = saySaveError(error);

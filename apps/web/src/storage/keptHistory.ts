@@ -16,14 +16,24 @@ import type { Store } from "./stores.ts";
  * they led to; whatever else was saved meanwhile, they are not used.
  */
 
-/** At most so many steps and bytes of curves are kept, and the histories of so many shots. */
+/** At most so many steps and bytes of curves are kept of a shot, and so many bytes of all of them. */
 const MOST_STEPS = 60;
 const MOST_BYTES = 16 * 1024 * 1024;
-const MOST_SHOTS = 4;
+const MOST_BYTES_OF_ALL = 128 * 1024 * 1024;
+
+/** Where the steps are, and beside them how large they are, so that none has to be read to know. */
+export interface HistoryStores {
+  readonly steps: Store;
+  readonly sizes: Store;
+}
+
+interface Size {
+  readonly at: number;
+  readonly bytes: number;
+}
 
 interface KeptHistory extends History {
   readonly version: number;
-  readonly keptAt: number;
 }
 
 /** The steps around the present one that there is room for. */
@@ -38,22 +48,43 @@ function within(history: History): History {
   return { steps, present };
 }
 
-/** Keep the steps of a shot. Curves shared between them are stored once, as a structured clone keeps what is shared. */
-export async function keepHistory(store: Store, id: string, history: History, now = Date.now()): Promise<void> {
+/**
+ * Keep the steps of a shot. Curves shared between them are stored once, as a structured clone keeps what is shared.
+ * Answers whether the step before is among those there was room for.
+ */
+export async function keepHistory({ steps, sizes }: HistoryStores, id: string, history: History, now = Date.now()): Promise<boolean> {
   const around = within(history);
   // One step alone is the shot itself, which is saved anyway.
-  if (around.steps.length < 2) return store.removeItem(id);
-  const kept: KeptHistory = { version: SCHEMA_VERSION, keptAt: now, ...around };
-  await store.setItem(id, kept);
-  const others = (await store.keys()).filter((key) => key !== id);
-  if (others.length < MOST_SHOTS) return;
-  const ages = await Promise.all(others.map(async (key) => ({ key, at: (await store.getItem<KeptHistory>(key))?.keptAt ?? 0 })));
-  ages.sort((a, b) => b.at - a.at);
-  await Promise.all(ages.slice(MOST_SHOTS - 1).map(({ key }) => store.removeItem(key)));
+  if (around.steps.length < 2) {
+    await forgetHistory({ steps, sizes }, id);
+    return false;
+  }
+  const kept: KeptHistory = { version: SCHEMA_VERSION, ...around };
+  await steps.setItem(id, kept);
+  await sizes.setItem(id, { at: now, bytes: historyBytes(around.steps) } satisfies Size);
+  await makeRoom({ steps, sizes }, id);
+  return around.present > 0;
+}
+
+/** Of the shots worked on longest ago the steps go. */
+async function makeRoom(stores: HistoryStores, present: string): Promise<void> {
+  const sizes = await stores.sizes.all<Size>();
+  const sizeOf = (id: string): Size => sizes.get(id) ?? { at: 0, bytes: MOST_BYTES };
+  const newest = (await stores.steps.keys()).filter((id) => id !== present).sort((a, b) => sizeOf(b).at - sizeOf(a).at);
+  let left = MOST_BYTES_OF_ALL - sizeOf(present).bytes;
+  for (const id of newest) {
+    left -= sizeOf(id).bytes;
+    if (left < 0) await forgetHistory(stores, id);
+  }
+}
+
+export async function forgetHistory({ steps, sizes }: HistoryStores, id: string): Promise<void> {
+  await steps.removeItem(id);
+  await sizes.removeItem(id);
 }
 
 /** The kept steps that led to this very shot, with itself as the present one; null where there are none. */
-export async function keptHistory(store: Store, shot: Shot): Promise<History | null> {
+export async function keptHistory({ steps: store }: HistoryStores, shot: Shot): Promise<History | null> {
   const kept = await store.getItem<KeptHistory>(shot.id).catch(() => null);
   if (!kept || kept.version !== SCHEMA_VERSION || !Array.isArray(kept.steps) || kept.steps[kept.present] === undefined) return null;
   if (!isSameShot(currentShot(kept), shot)) return null;

@@ -8,8 +8,8 @@ const PREFIX = "shared:";
 export const isShared = (id: string): boolean => id.startsWith(PREFIX);
 export const isSharedFolder = (folder: string): boolean => folder === SHARED || folder.startsWith(`${SHARED}/`);
 
-/** An action as the server lists it. */
-interface Listed {
+/** An action or a recipe as the server lists it. */
+export interface Listed {
   readonly id: string;
   readonly etag: string;
   readonly card: ActionCard;
@@ -28,7 +28,12 @@ interface Conflict {
 
 interface SharedState {
   /** Null while there is no server that shares one. */
-  readonly shelf: { readonly readers: string; readonly readOnly: boolean; readonly actions: readonly Listed[] } | null;
+  readonly shelf: {
+    readonly readers: string;
+    readonly readOnly: boolean;
+    readonly actions: readonly Listed[];
+    readonly recipes: readonly Listed[];
+  } | null;
   /** It is there, and a token is asked for. */
   readonly needsToken: boolean;
   readonly unlocked: boolean;
@@ -50,7 +55,7 @@ export function giveToken(token: string): void {
   seen = null;
 }
 
-async function ask(path: string, init: RequestInit = {}): Promise<Response> {
+export async function askShared(path: string, init: RequestInit = {}): Promise<Response> {
   const token = sessionStorage.getItem(TOKEN);
   const headers = new Headers(init.headers);
   if (token) headers.set("authorization", `Bearer ${token}`);
@@ -64,7 +69,7 @@ async function ask(path: string, init: RequestInit = {}): Promise<Response> {
 }
 
 /** What went wrong, in the server's words. */
-async function problemOf(answer: Response): Promise<Error> {
+export async function problemOf(answer: Response): Promise<Error> {
   const { detail } = ((await answer.json().catch(() => null)) ?? {}) as { detail?: string };
   return new Error(`Shared shelf: ${detail ?? `the server answers ${answer.status}.`}`);
 }
@@ -73,7 +78,7 @@ async function problemOf(answer: Response): Promise<Error> {
 export async function lookAtShared(): Promise<boolean> {
   let answer: Response;
   try {
-    answer = await ask("", { signal: AbortSignal.timeout(PATIENCE), ...(seen ? { headers: { "if-none-match": seen } } : {}) });
+    answer = await askShared("", { signal: AbortSignal.timeout(PATIENCE), ...(seen ? { headers: { "if-none-match": seen } } : {}) });
   } catch {
     // Without the server everything goes on from this browser's own shelf.
     const was = useShared.getState().shelf;
@@ -116,7 +121,7 @@ const listedOf = (id: string) => useShared.getState().shelf?.actions.find((one) 
 export async function getShared(id: string): Promise<Action | null> {
   const listed = listedOf(id);
   if (!listed || listed.broken) return null;
-  const answer = await ask(`/${listed.id}`);
+  const answer = await askShared(`/${listed.id}`);
   if (answer.status === 404) return null;
   if (!answer.ok) throw await problemOf(answer);
   const { clip } = readAction(new Uint8Array(await answer.arrayBuffer()));
@@ -127,7 +132,7 @@ const bodyOf = ({ card, clip }: Action): BodyInit => writeAction({ card: { ...ca
 
 /** Put a new action on the shared shelf. */
 export async function postShared(action: Action): Promise<void> {
-  const answer = await ask("", { method: "POST", body: bodyOf(action) });
+  const answer = await askShared("", { method: "POST", body: bodyOf(action) });
   if (!answer.ok) throw await problemOf(answer);
   await lookAtShared();
 }
@@ -140,7 +145,7 @@ export async function putShared(action: Action): Promise<void> {
 }
 
 async function replace(action: Action, id: string, etag: string): Promise<void> {
-  const answer = await ask(`/${id}`, { method: "PUT", headers: { "if-match": etag }, body: bodyOf(action) });
+  const answer = await askShared(`/${id}`, { method: "PUT", headers: { "if-match": etag }, body: bodyOf(action) });
   if (answer.status === 412) return conflictOver(action, id, ((await answer.json()) as { etag: string }).etag);
   if (answer.status === 404) return postShared(action);
   if (!answer.ok) throw await problemOf(answer);
@@ -167,7 +172,7 @@ async function conflictOver(mine: Action, id: string, etag: string): Promise<voi
 export async function removeShared(id: string): Promise<void> {
   const listed = listedOf(id);
   if (!listed) return;
-  const answer = await ask(`/${listed.id}`, { method: "DELETE", headers: { "if-match": listed.etag } });
+  const answer = await askShared(`/${listed.id}`, { method: "DELETE", headers: { "if-match": listed.etag } });
   if (answer.status === 412) {
     await lookAtShared();
     throw new Error(`"${listed.card.name}" was changed by somebody else just now, and is not thrown away. Look at it again.`);

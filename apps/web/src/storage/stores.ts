@@ -129,7 +129,7 @@ export const recipeStore = store("recipes");
 /** Files that characters came from, by hash. */
 export const assetStore = store("assets");
 export const preferencesStore = store("preferences");
-/** Undo steps, by shot. */
-export const historyStore = store("histories");
+/** Undo steps, by shot, and how large they are. */
+export const historyStores = { steps: store("histories"), sizes: store("history-sizes") };
 /** Records that could not be read, kept as they were found. */
 export const asideStore = store("aside");

@@ -1,8 +1,12 @@
 import type { Shot } from "@kneader/core";
 import { OperationsLink } from "./operationsLink.ts";
 
-/** The one worker in which operations run. */
-const link = new OperationsLink(() => new Worker(new URL("./operations.worker.ts", import.meta.url), { type: "module" }));
+/** A worker for operations. */
+export const operationsLink = () =>
+  new OperationsLink(() => new Worker(new URL("./operations.worker.ts", import.meta.url), { type: "module" }));
+
+/** The one in which the bench's operations run. */
+const link = operationsLink();
 
 export const runInWorker = link.run.bind(link);
 export const openWork = link.open.bind(link);

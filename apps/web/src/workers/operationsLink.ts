@@ -121,6 +121,11 @@ export class OperationsLink {
     };
   }
 
+  /** The worker is no longer needed; what it still does is lost. */
+  dismiss(): void {
+    this.connection?.lose("it was ended");
+  }
+
   /** Let both sides forget curves that no shot uses. */
   async forgetUnused(shots: readonly Shot[]): Promise<void> {
     if (this.running > 0 || !this.connection) return;

@@ -1,35 +1,52 @@
-import { type Recipe, type RecipeStep, readRecipe, recipeToText, sayError, shippedRecipes } from "@kneader/core";
+import { type Recipe, type RecipeStep, readRecipe, sayError, shippedRecipes } from "@kneader/core";
 import { Input, Select } from "antd";
-import { Download, FolderOpen, Save, Trash2 } from "lucide-react";
+import { FolderOpen } from "lucide-react";
 import { useRef } from "react";
-import { download } from "../../export/download.ts";
+import type { Order } from "../../many/runOnShot.ts";
+import { useSharedShelf } from "../../pantry/SharedLock.tsx";
+import { getSharedRecipe, useSharedRecipes } from "../../storage/sharedRecipes.ts";
 import { tell } from "../notices.ts";
 import type { FieldProps } from "../work/property.ts";
-import { forgetRecipe, keepRecipe, useKeptRecipes } from "./keptRecipes.ts";
+import { useKeptRecipes } from "./keptRecipes.ts";
 import { IconButton } from "./IconButton.tsx";
 import { RecipeSteps } from "./RecipeSteps.tsx";
+import { RecipeTools } from "./RecipeTools.tsx";
 import "./recipes.css";
 
-/** The recipe at hand: chosen among those kept and those that come along, opened from a file, changed step by step, kept. */
-export function RecipeField({ value, shot, disabled, Form, onChange }: FieldProps) {
+const SHARED = "shared ";
+const optionsOf = (names: readonly string[], prefix = "") => names.map((name) => ({ value: prefix + name, label: name }));
+
+/** The recipe at hand: chosen among those kept, shared and shipped, opened from a file, changed step by step. */
+export function RecipeField({ value, values, shot, disabled, Form, onChange }: FieldProps) {
   const recipe = value as Recipe | null;
   const kept = useKeptRecipes();
+  const shared = useSharedRecipes();
+  useSharedShelf();
   const file = useRef<HTMLInputElement>(null);
-  const choose = (name: string) => onChange([...kept, ...shippedRecipes].find((one) => one.name === name) ?? null);
-  const open = async (given: File | undefined) => {
-    if (!given) return;
+  const groups = [
+    { label: "Kept here", options: optionsOf(kept.map(({ name }) => name)) },
+    {
+      label: "Shared shelf",
+      options: optionsOf(
+        shared.map(({ card }) => card.name),
+        SHARED,
+      ),
+    },
+    { label: "Come along", options: optionsOf(shippedRecipes.map(({ name }) => name)) },
+  ].filter(({ options }) => options.length > 0);
+  /** Whatever is no recipe is told; what is at hand stays then. */
+  const take = async (read: () => Promise<Recipe>, where = "") => {
     try {
-      onChange(readRecipe(await given.text()));
+      onChange(await read());
     } catch (error) {
-      tell(`"${given.name}": ${sayError(error)}`);
+      tell(`${where}${sayError(error)}`);
     }
   };
-  const keep = async () => {
-    if (!recipe) return;
-    await keepRecipe(recipe);
-    tell(`"${recipe.name}" is kept in this browser.`);
+  const choose = (chosen: string) => {
+    if (chosen.startsWith(SHARED)) return void take(() => getSharedRecipe(chosen.slice(SHARED.length)));
+    onChange([...kept, ...shippedRecipes].find(({ name }) => name === chosen) ?? null);
   };
-  const isKept = kept.some(({ name }) => name === recipe?.name);
+  const open = (given: File | undefined) => given && void take(async () => readRecipe(await given.text()), `"${given.name}": `);
   return (
     <fieldset className="recipe" aria-label="Recipe">
       <div className="recipe-head">
@@ -40,10 +57,7 @@ export function RecipeField({ value, shot, disabled, Form, onChange }: FieldProp
           placeholder="Choose a recipe"
           value={recipe?.name}
           disabled={disabled}
-          options={[
-            ...(kept.length > 0 ? [{ label: "Kept here", options: kept.map(({ name }) => ({ value: name, label: name })) }] : []),
-            { label: "Come along", options: shippedRecipes.map(({ name }) => ({ value: name, label: name })) },
-          ]}
+          options={groups}
           onChange={choose}
         />
         <input
@@ -53,7 +67,7 @@ export function RecipeField({ value, shot, disabled, Form, onChange }: FieldProp
           accept=".json"
           aria-label="Recipe file"
           onChange={(event) => {
-            void open(event.target.files?.[0]);
+            open(event.target.files?.[0]);
             event.target.value = "";
           }}
         />
@@ -61,35 +75,11 @@ export function RecipeField({ value, shot, disabled, Form, onChange }: FieldProp
           label="Open a recipe"
           title="Open a recipe from a file"
           icon={<FolderOpen size={14} />}
+          disabled={disabled}
           isReached
           onPress={() => file.current?.click()}
         />
-        {recipe && (
-          <>
-            <IconButton
-              label="Keep the recipe"
-              title="Keep it in this browser under its name"
-              icon={<Save size={14} />}
-              isReached
-              onPress={() => void keep()}
-            />
-            <IconButton
-              label="Download the recipe"
-              title="As a file, for others and for the command line"
-              icon={<Download size={14} />}
-              isReached
-              onPress={() => download(recipeToText(recipe), `${recipe.name}.json`)}
-            />
-            {isKept && (
-              <IconButton
-                label="Forget the recipe"
-                title="Forget the one that is kept under this name"
-                icon={<Trash2 size={14} />}
-                onPress={() => void forgetRecipe(recipe.name)}
-              />
-            )}
-          </>
-        )}
+        {recipe && <RecipeTools recipe={recipe} answers={(values.answers ?? {}) as Order["answers"]} />}
       </div>
       {recipe && (
         <>

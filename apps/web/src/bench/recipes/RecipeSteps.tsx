@@ -1,10 +1,11 @@
-import { operationById, type RecipeStep, sayWhen, sayWho, settingsSchema, type Shot } from "@kneader/core";
-import { Switch } from "antd";
+import { operationById, type RecipeStep, sayWhen, sayWho, type Shot } from "@kneader/core";
+import { Select, Switch } from "antd";
 import { ChevronDown, ChevronRight, MoveDown, MoveUp, Trash2 } from "lucide-react";
 import { useState } from "react";
-import type { FieldProps, Property } from "../work/property.ts";
+import type { FieldProps } from "../work/property.ts";
 import { IconButton } from "./IconButton.tsx";
 import { StepScope } from "./StepScope.tsx";
+import { propertiesOf, shownValues } from "./stepValues.ts";
 
 interface StepsProps {
   steps: readonly RecipeStep[];
@@ -74,7 +75,7 @@ export function RecipeSteps({ steps, shot, disabled, Form, onChange }: StepsProp
           {opened === n && (
             <div className="recipe-opened">
               <StepScope step={step} shot={shot} disabled={disabled} onChange={(more) => change(n, more)} />
-              <StepSettings step={step} shot={shot} disabled={disabled} Form={Form} onChange={(settings) => change(n, { settings })} />
+              <StepSettings step={step} shot={shot} disabled={disabled} Form={Form} onChange={(more) => change(n, more)} />
             </div>
           )}
         </li>
@@ -88,17 +89,38 @@ interface SettingsProps {
   shot: Shot;
   disabled: boolean;
   Form: FieldProps["Form"];
-  onChange(settings: Record<string, unknown>): void;
+  onChange(more: Partial<RecipeStep>): void;
 }
 
-/** The operation's own settings; what is not said stays as the operation proposes it for each shot. */
+/** The operation's own settings; what is not said stays as the operation proposes it for each shot. Some may be asked for each time. */
 function StepSettings({ step, shot, disabled, Form, onChange }: SettingsProps) {
-  const properties = (settingsSchema(operationById(step.operation)).properties ?? {}) as Record<string, Property>;
-  const defaults = Object.fromEntries(Object.entries(properties).map(([name, property]) => [name, property.default]));
-  const shown = { ...defaults, ...step.settings };
+  const properties = propertiesOf(operationById(step.operation));
+  const shown = shownValues(step);
   const set = (values: Record<string, unknown>) => {
     const said = Object.entries(values).filter(([name, value]) => name in step.settings || value !== shown[name]);
-    onChange(Object.fromEntries(said));
+    onChange({ settings: Object.fromEntries(said) });
   };
-  return <Form properties={properties} values={shown} shot={shot} disabled={disabled} onChange={set} />;
+  // What is asked for is proposed as it is shown here.
+  const ask = (asks: string[]) =>
+    onChange({ asks, settings: { ...step.settings, ...Object.fromEntries(asks.map((name) => [name, shown[name]])) } });
+  return (
+    <>
+      <Form properties={properties} values={shown} shot={shot} disabled={disabled} onChange={set} />
+      {Object.keys(properties).length > 0 && (
+        <label className="step-asks">
+          <span className="setting-title">Asked for each time</span>
+          <Select
+            size="small"
+            mode="multiple"
+            aria-label="Asked for each time"
+            placeholder="nothing"
+            value={step.asks}
+            disabled={disabled}
+            options={Object.entries(properties).map(([name, { title }]) => ({ value: name, label: title ?? name }))}
+            onChange={ask}
+          />
+        </label>
+      )}
+    </>
+  );
 }

@@ -14,7 +14,7 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
       const Field = fieldFor(property);
       const title = property.title ?? name;
       const change = (value: unknown) => set(name, value);
-      const common = { title, property, value: values[name], shot, disabled, onChange: change, Form: SettingsForm };
+      const common = { title, property, value: values[name], values, shot, disabled, onChange: change, Form: SettingsForm };
       return <Field key={name} {...common} />;
     });
   const often = entries.filter(([, { more }]) => !more);

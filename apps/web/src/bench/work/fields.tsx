@@ -7,6 +7,7 @@ import { sayClip } from "../copied.ts";
 import { tell } from "../notices.ts";
 import { FlightsField } from "../flight/FlightsField.tsx";
 import { TakesField } from "../record/TakesField.tsx";
+import { AnswersField } from "../recipes/AnswersField.tsx";
 import { RecipeField } from "../recipes/RecipeField.tsx";
 import { ClosenessField } from "../tune/ClosenessField.tsx";
 import { CloserPartsField } from "../tune/CloserPartsField.tsx";
@@ -274,7 +275,7 @@ const byWidget: Readonly<Record<string, ComponentType<FieldProps>>> = {
   "closer-parts": CloserPartsField,
   painted: PaintedField,
   recipe: RecipeField,
-  none: () => null,
+  answers: AnswersField,
 };
 const byType: Readonly<Record<string, ComponentType<FieldProps>>> = { boolean: SwitchSetting, array: TagsSetting, string: TextSetting };
 

@@ -41,6 +41,8 @@ export interface FieldProps {
   title: string;
   property: Property;
   value: unknown;
+  /** All settings of the form it stands in. */
+  values: Readonly<Record<string, unknown>>;
   shot: Shot;
   disabled: boolean;
   onChange(value: unknown): void;

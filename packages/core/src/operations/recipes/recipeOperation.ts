@@ -8,9 +8,14 @@ import { runSteps } from "./runRecipe.ts";
 const settings = z.object({
   recipe: z.unknown().default(null).meta({ title: "Recipe", widget: "recipe" }),
   answers: z
+    // By the number of the step, from 0, and the name of the setting.
     .record(z.string(), z.record(z.string(), z.unknown()))
     .default({})
-    .meta({ title: "Answers", widget: "none", help: "To what steps ask, by the number of the step from 0 and the name of the setting." }),
+    .meta({
+      title: "Asked for",
+      widget: "answers",
+      help: "What the recipe asks for each time it is run.",
+    }),
 });
 type Settings = z.infer<typeof settings>;
 
@@ -36,7 +41,7 @@ export function recipeOperation(find: FindOperation): Operation<Settings> {
     waits: ({ recipe }) => (recipe ? null : "Choose a recipe, open a file, or make one of steps in the history."),
     async run(shot, scope, { recipe, answers }, context) {
       const read = recipeFromJson(recipe, find);
-      const told = { picked: scope.controls ?? [], range: scope.range, answers };
+      const told = { picked: scope.controls ?? [], range: scope.range, answers, shown: true };
       const { shot: after, steps, drift } = await runSteps(shot, read, told, context, find);
       const about = (text: string, step: number, title: string) => `${step}. ${title}: ${text}`;
       return outcome(shot, after, `Did "${read.name}": ${countedWord(steps.length, "step")}`, {

@@ -14,6 +14,8 @@ export interface RecipeRun {
   readonly range: FrameRange | null;
   /** Answers to what steps ask, by the number of the step (from 0) and the name of the setting. */
   readonly answers: Readonly<Record<number, Readonly<Record<string, unknown>>>>;
+  /** Was what is asked for shown with what is proposed? Then it is that where nothing else was said. */
+  readonly shown?: boolean;
 }
 
 export const PLAIN_RUN: RecipeRun = { picked: [], range: null, answers: {} };
@@ -64,7 +66,8 @@ async function runStep(
   context: Context,
 ) {
   const missing = step.asks.find((name) => !(name in answers) && !(name in step.settings));
-  if (missing) throw new KneaderError("bad-setting", `it asks for "${missing}", and nothing was said.`, "Say it when the recipe is run.");
+  if (missing && !run.shown)
+    throw new KneaderError("bad-setting", `it asks for "${missing}", and nothing was said.`, "Say it when the recipe is run.");
   const controls = operation.leaves?.includes("controls") ? null : findWho(shot, step.who, run.picked);
   const scope: Scope = {
     controls,
