@@ -73,6 +73,7 @@ export { type ArcPath, arcPaths } from "./evaluate/arcPaths.ts";
 export { likelyFlips } from "./figure/mirrorSlots.ts";
 export { findSides, sidesOf, sizeOf } from "./figure/sides.ts";
 export * from "./model/rig.ts";
+export { learnRanges } from "./tune/learnRanges.ts";
 export * from "./model/shot.ts";
 export * from "./model/rate.ts";
 export { allCurves, emptyShot, makePass, mapCurves } from "./model/shotFields.ts";

@@ -107,11 +107,11 @@ function lostQueries({ steps }: Recipe): string[] {
 
 /** What will be, before it is. */
 function Foresight() {
-  const { recipe, where, chosen } = useMany();
+  const { recipe, where, chosen, going } = useMany();
   const open = useDocuments((state) => state.open);
   if (!recipe)
     return <p className="quiet">Choose a recipe, or open one from a file. In the history of a shot one is made of what was done.</p>;
-  const onBench = where === "in place" ? chosen.filter((id) => open[id]) : [];
+  const onBench = where === "in place" && !going ? chosen.filter((id) => open[id]) : [];
   const shots = countedWord(chosen.length, "shot");
   return (
     <>

@@ -103,7 +103,13 @@ function Keys({ standing }: { standing: Standing | undefined }) {
 function Drift({ standing }: { standing: Standing | undefined }) {
   if (standing?.kind !== "done") return null;
   const { drift } = standing.result;
-  return drift ? <span className="mono">{drift}</span> : <span className="quiet">other frames or controls</span>;
+  return drift ? (
+    <span className="mono">{drift}</span>
+  ) : (
+    <span className="quiet" title="The result has other frames or other controls">
+      –
+    </span>
+  );
 }
 
 /** How it stands with a shot, in a line. */

@@ -88,14 +88,17 @@ export function stopAll(): void {
 /** Make all that was done as it was before; answers what could not be. */
 export async function putAllBack(): Promise<string[]> {
   const refused: string[] = [];
+  isStopped = false;
+  useMany.setState({ going: true });
   for (const [id, standing] of Object.entries(useMany.getState().standings)) {
-    if (standing.kind !== "done") continue;
+    if (standing.kind !== "done" || isStopped) continue;
     try {
       await putBack(id, standing.result);
     } catch (error) {
       refused.push(sayError(error));
     }
   }
+  useMany.setState({ going: false });
   await refresh();
   return refused;
 }

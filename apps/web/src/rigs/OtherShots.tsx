@@ -16,7 +16,7 @@ export function OtherShots({ shot }: { shot: Shot }) {
       const names = others.map(({ name }) => `"${name}"`);
       modal.confirm({
         title: `Mirror ${others.length === 1 ? "one other shot" : `${others.length} other shots`} alike?`,
-        content: `${listed(names)} take the partners, the rules and the sides of this rig. Their motion stays. Those that are closed keep no step to undo it with.`,
+        content: `${listed(names)} take the partners, the rules, the ranges of joints and the sides of this rig. Their motion stays. It is a step in the history of each.`,
         okText: "Mirror them alike",
         cancelText: "Leave them",
         onOk: async () => {

@@ -6,6 +6,7 @@ import { Header } from "../app/Header.tsx";
 import { useDocuments, useReadOnly, useShot } from "../bench/documents.ts";
 import { OpenedShot } from "../bench/OpenedShot.tsx";
 import { useToldNotices } from "../bench/useToldNotices.tsx";
+import { JointRanges } from "./JointRanges.tsx";
 import { OtherShots } from "./OtherShots.tsx";
 import { RigTable } from "./RigTable.tsx";
 import { RigTies } from "./RigTies.tsx";
@@ -54,6 +55,7 @@ function RigOfShot() {
             <i className="side-mark left" /> left <i className="side-mark right" /> right <i className="side-mark middle" /> middle
           </p>
           <RigTools shot={shot} disabled={readOnly} />
+          <JointRanges shot={shot} picked={picked} disabled={readOnly} />
           <OtherShots shot={shot} />
           <RigTies shot={shot} />
           <span className="spring" />

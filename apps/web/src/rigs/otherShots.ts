@@ -1,4 +1,4 @@
-import { madeBy, operations, type Rig, runByHand, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { type Control, madeBy, operations, type Rig, runByHand, sayError, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { useDocuments } from "../bench/documents.ts";
 import { makeDemoShot } from "../shots/demo.ts";
@@ -29,9 +29,19 @@ export async function shotsWithRig(shot: Shot): Promise<{ id: string; name: stri
   ];
 }
 
-/** What makes another shot's rig be mirrored as this one is. */
+/** All that is said of ranges; what is not is taken back. */
+const rangesSaid = (controls: readonly Control[]) =>
+  Object.fromEntries(
+    controls.map(({ id, channels, ranges }) => [
+      id,
+      Object.fromEntries(channels.filter((channel) => channel.startsWith("rotate")).map((channel) => [channel, ranges?.[channel] ?? null])),
+    ]),
+  );
+
+/** What makes another shot's rig be mirrored, and its joints turn, as this one's. */
 const saidOf = ({ controls, sides }: Rig) => ({
   pair: Object.fromEntries(controls.map(({ id, partner, mirror }) => [id, { partner, mirror: mirror ?? null }])),
+  ranges: rangesSaid(controls),
   sides: sides ?? null,
 });
 

@@ -1,7 +1,7 @@
 import type { Curve } from "../curve/curve.ts";
 import { KneaderError } from "../errors.ts";
 import { restUnder } from "../figure/restPlace.ts";
-import { type ChannelKey, type Control, controlById, type Rig, type Sides, splitChannelKey } from "../model/rig.ts";
+import { type ChannelKey, channelTitle, type Control, controlById, type Rig, type Sides, splitChannelKey } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
 import { refuseCircles } from "./graph.ts";
 import { tiesOf } from "./ledControls.ts";
@@ -121,4 +121,29 @@ export function setSides(shot: Shot, sides: Sides | null): Shot {
   if (sides === null) return { ...shot, rig };
   if (!Number.isFinite(sides.at)) throw new KneaderError("bad-setting", "The middle of the figure is at no number.");
   return { ...shot, rig: { ...rig, sides } };
+}
+
+/**
+ * Say how far joints turn, by control and channel; null: nothing is said of that channel. Errors: `not-found`; `bad-setting` for
+ * a channel that is no turn of the control, or a range that ends before it begins.
+ */
+export function setRanges(shot: Shot, said: Readonly<Record<string, Readonly<Record<string, readonly [number, number] | null>>>>): Shot {
+  for (const [id, ranges] of Object.entries(said)) {
+    const { name, channels } = controlOf(shot, id);
+    for (const [channel, range] of Object.entries(ranges)) {
+      if (!channel.startsWith("rotate") || !channels.includes(channel))
+        throw new KneaderError("bad-setting", `${name} has no turn "${channel}".`);
+      if (range && !(Number.isFinite(range[0]) && Number.isFinite(range[1]) && range[0] <= range[1]))
+        throw new KneaderError("bad-setting", `${channelTitle(shot.rig, `${id}.${channel}`)} cannot go from ${range[0]}° to ${range[1]}°.`);
+    }
+  }
+  const controls = shot.rig.controls.map((control): Control => {
+    if (!(control.id in said)) return control;
+    const { ranges: before, ...rest } = control;
+    const ranges = Object.fromEntries(
+      Object.entries({ ...before, ...said[control.id] }).filter((entry): entry is [string, [number, number]] => entry[1] !== null),
+    );
+    return Object.keys(ranges).length > 0 ? { ...rest, ranges } : rest;
+  });
+  return { ...shot, rig: { ...shot.rig, controls } };
 }

@@ -82,6 +82,8 @@ function checkControls(controls: readonly Control[]): void {
     if (!(Math.abs(Math.hypot(...restTurn) - 1) < 1e-3)) refuse(`Control "${id}" rests at a turn that is no unit quaternion.`);
     if (!rotationOrders.includes(control.order)) refuse(`Control "${id}" turns in the order "${control.order}", which there is not.`);
     if (new Set(channels).size < channels.length) refuse(`Control "${id}" has a channel twice.`);
+    for (const [channel, [low, high]] of Object.entries(control.ranges ?? {}))
+      if (!(low <= high)) refuse(`Control "${id}", ${channel}: its range goes from ${low} to ${high}.`);
     if (channels.some((channel) => channel === "" || channel.includes("."))) refuse(`Control "${id}" has a channel without a name.`);
   }
   for (const { id, partner } of controls) {

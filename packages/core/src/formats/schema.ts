@@ -15,6 +15,8 @@ import { isRecord, migrate, SCHEMA_VERSION } from "./migrate.ts";
 import { sayIssue } from "./sayIssue.ts";
 
 const three = z.tuple([z.number(), z.number(), z.number()]);
+export const mirrorSchema = z.union([z.literal("left out"), z.object({ flips: z.array(z.string()) })]);
+export const rangesSchema = z.record(z.string(), z.tuple([z.number(), z.number()]));
 const control = z.object({
   id: z
     .string()
@@ -27,7 +29,8 @@ const control = z.object({
   order: z.enum(rotationOrders),
   channels: z.array(z.string().min(1)),
   partner: z.string().nullable(),
-  mirror: z.union([z.literal("left out"), z.object({ flips: z.array(z.string()) })]).optional(),
+  mirror: mirrorSchema.optional(),
+  ranges: rangesSchema.optional(),
   role: z.enum(controlRoles),
   part: z.string(),
   tip: three.optional(),

@@ -23,6 +23,9 @@ export interface Sides {
   readonly at: number;
 }
 
+/** From where to where turns go, by channel, in degrees. */
+export type JointRanges = Readonly<Record<string, readonly [low: number, high: number]>>;
+
 /** One thing you pose. Angles are in degrees, lengths in scene units. */
 export interface Control {
   /** Unique in its rig; no dots. */
@@ -41,6 +44,8 @@ export interface Control {
   readonly partner: string | null;
   /** How it takes its partner's mirror image where that is not worked out from the rest pose. */
   readonly mirror?: MirrorRule;
+  /** How far its turns go, by rotate channel, in degrees: the range of a joint. What is not said is learned from the shot. */
+  readonly ranges?: JointRanges;
   readonly role: ControlRole;
   /** Body part, for choosing many at once: "head", "arms", "tail" …; may be empty. */
   readonly part: string;

@@ -1,8 +1,10 @@
 import { capturedSignal } from "../../../demo/src/shots/capturedSignal.ts";
 import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
+import { handOverTheLantern } from "../../../demo/src/shots/handOverTheLantern.ts";
 import { hopAboard } from "../../../demo/src/shots/hopAboard.ts";
 import { waitingOnBoard } from "../../../demo/src/shots/waitingOnBoard.ts";
 import { shotToJson } from "../../src/formats/schema.ts";
+import { figureControls, splitChannelKey } from "../../src/model/rig.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { makePass } from "../../src/model/shotFields.ts";
 import { operationById } from "../../src/operations/catalogue.ts";
@@ -68,6 +70,22 @@ describe("what was done becomes a recipe", () => {
     expect(left).toHaveLength(2);
   });
 
+  test("a step that may be left out is, with the reason, where there is nothing or nobody for it; other errors still stop", async () => {
+    const shot = await capturedSignal();
+    const wings = recipeStep("simplify", { who: { part: "wings" }, optional: true });
+    const ties = recipeStep("bake-down", { optional: true });
+    const { steps, shot: after } = await done(shot, makeRecipe("May be", [wings, ties, recipeStep("despike")]));
+    expect(steps.map(({ report }) => report.summary.split(":")[0])).toEqual(["Left out", "Left out", expect.stringMatching(/^Mended/)]);
+    expect(steps[1].report.summary).toBe("Left out: nothing leads what is in scope.");
+    expect(bits(after) === bits((await run("despike", shot)).shot)).toBe(true);
+    const locked = { ...shot, locked: Object.keys(shot.base) };
+    await expect(done(locked, makeRecipe("Locked", [recipeStep("despike", { optional: true })]))).rejects.toThrow(/are locked/);
+    const wrong = makeRecipe("Ask", [recipeStep("simplify", { optional: true, asks: ["rotation"] })]);
+    await expect(done(shot, wrong)).rejects.toThrow(/it asks for "rotation"/);
+    // Shown with what it proposes, it need not be answered.
+    await expect(done(shot, wrong, { shown: true })).resolves.toBeDefined();
+  });
+
   test("a step that is off is passed over; what is asked for is answered when it is run", async () => {
     const shot = await capturedSignal();
     const steps = [recipeStep("simplify", { asks: ["rotation"] }), recipeStep("untwist", { on: false })];
@@ -127,6 +145,20 @@ describe("the recipes that come along", () => {
       expect(bits(shot)).not.toBe(bits(before));
     },
   );
+});
+
+test("handed over, every demo shot has plain keys on every frame, with no pass and no tie left", async () => {
+  const recipe = shippedRecipes.find(({ name }) => name.startsWith("Hand over")) as Recipe;
+  for (const make of [halfAWalk, hopAboard, handOverTheLantern, capturedSignal, waitingOnBoard]) {
+    const before = await make();
+    const { shot, drift } = await done(before, recipe);
+    expect([shot.name, shot.constraints.length, shot.passes.filter(({ on }) => on).length]).toEqual([before.name, 0, 0]);
+    const own = new Set(figureControls(shot.rig).map(({ id }) => id));
+    for (const [key, { times }] of Object.entries(shot.base))
+      if (times.length > 1 && own.has(splitChannelKey(key).control))
+        expect(`${key} ${times.length > times[times.length - 1] - times[0]}`).toBe(`${key} true`);
+    expect(Math.max(drift?.turn.amount ?? 0, drift?.place.amount ?? 0)).toBeLessThan(1e-6);
+  }
 });
 
 describe("what is wrong with a recipe is said, with its step and place", () => {

@@ -1,5 +1,5 @@
 import { figureControls, type RecipeStep, sayWhen, type Shot } from "@kneader/core";
-import { Select } from "antd";
+import { Select, Switch } from "antd";
 import type { ReactNode } from "react";
 import { NumberField } from "../NumberField.tsx";
 import { layersFor, sayWord, whoOf, wordsFor, wordsOf } from "./whoWords.ts";
@@ -97,6 +97,16 @@ export function StepScope({ step, shot, disabled, onChange }: StepScopeProps) {
           onChange={(layer: string) => onChange({ layer })}
         />
       </Line>
+      <label className="step-line">
+        <Switch
+          size="small"
+          aria-label="Left out where there is nothing for it"
+          checked={step.optional}
+          disabled={disabled}
+          onChange={(optional) => onChange({ optional })}
+        />
+        <span>Left out on shots where there is nothing for it</span>
+      </label>
     </div>
   );
 }

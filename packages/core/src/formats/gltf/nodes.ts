@@ -7,6 +7,7 @@ import { MOST_CONTROLS } from "../limits.ts";
 import { roleFrom1 } from "../migrate.ts";
 import { uniqueIds } from "../uniqueIds.ts";
 import type { GltfFile, GltfJson } from "./gate.ts";
+import { mirrorSchema, rangesSchema } from "../schema.ts";
 import { apartBy, type Standing, standingOf } from "./rest.ts";
 
 type Node = NonNullable<GltfJson["nodes"]>[number];
@@ -17,6 +18,8 @@ const controlExtras = z.object({
     role: z.enum(controlRoles).optional(),
     part: z.string(),
     partner: z.string().nullable(),
+    mirror: mirrorSchema.optional(),
+    ranges: rangesSchema.optional(),
     channels: z.array(z.string()),
     tip: z.tuple([z.number(), z.number(), z.number()]).optional(),
   }),
@@ -145,6 +148,8 @@ function controlOf(
     order: own?.order ?? "XYZ",
     channels: [...new Set([...channels, ...(standingOf(node).scale.some((value) => value !== 1) ? scaleChannels : []), ...attributes])],
     partner: own?.partner ?? null,
+    ...(own?.mirror && { mirror: own.mirror }),
+    ...(own?.ranges && { ranges: own.ranges }),
     ...(own ? roleOf(own, `${id} ${node.name}`) : { ...roleOf({ part: "" }, `${id} ${node.name}`), ...camera }),
     tip: own?.tip,
   };

@@ -65,12 +65,12 @@ export function lensNote({ base, passes }: Shot): string[] {
 
 /** A control as a node; what glTF has no word for stands in its extras. */
 function nodeOf(document: Document, control: Control, scale: readonly number[] | undefined): Node {
-  const { id, order, role, part, partner, channels, tip } = control;
+  const { id, order, role, part, partner, mirror, ranges, channels, tip } = control;
   const node = document
     .createNode(control.name)
     .setTranslation([...control.rest])
     .setRotation([...control.restTurn])
-    .setExtras({ kneader: { id, order, role, part, partner, channels: [...channels], tip: tip && [...tip] } });
+    .setExtras({ kneader: { id, order, role, part, partner, mirror, ranges, channels: [...channels], tip: tip && [...tip] } });
   return scale ? node.setScale([scale[0], scale[1], scale[2]]) : node;
 }
 

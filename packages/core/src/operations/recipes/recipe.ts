@@ -21,6 +21,8 @@ const stepSchema = z.strictObject({
   /** Id of an operation. */
   operation: z.string().min(1),
   on: z.boolean().default(true),
+  /** Left out, with a note, on shots where there is nothing or nobody for it; otherwise the recipe fails there. */
+  optional: z.boolean().default(false),
   who: whoSchema,
   when: whenSchema,
   /** "base", "top" for the topmost pass, or the name of a pass. */

@@ -1,12 +1,16 @@
-import { KneaderError } from "../../errors.ts";
+import { type ErrorCode, KneaderError } from "../../errors.ts";
 import { type Drift, measureDrift } from "../../evaluate/drift.ts";
 import { BASE, type FrameRange, type Shot } from "../../model/shot.ts";
 import { checkSettings } from "../checkSettings.ts";
 import type { Context, Operation, Report, Scope } from "../operation.ts";
+import { outcome } from "../shared/scope.ts";
 import { runOperation } from "../runOperation.ts";
 import { type FindOperation, inStep, type Recipe, type RecipeStep } from "./recipe.ts";
 import { findWhen } from "./when.ts";
 import { findWho } from "./who.ts";
+
+/** Errors that say that a step has nothing or nobody to work on. */
+const IDLE: readonly ErrorCode[] = ["nothing-in-scope", "no-match"];
 
 /** What is said when a recipe is run. */
 export interface RecipeRun {
@@ -51,6 +55,12 @@ export async function runSteps(shot: Shot, recipe: Recipe, run: RecipeRun, conte
       steps.push({ step: n + 1, title: operation.title, report });
     } catch (error) {
       if (!(error instanceof KneaderError) || error.code === "cancelled") throw error;
+      if (step.optional && IDLE.includes(error.code)) {
+        const title = find(step.operation).title;
+        const why = error.message.startsWith(`${title}: `) ? error.message.slice(title.length + 2) : error.message;
+        steps.push({ step: n + 1, title, report: outcome(now, now, `Left out: ${why}`).report });
+        continue;
+      }
       throw new KneaderError(error.code, inStep(step, n, error.message, find), error.remedy);
     }
   }

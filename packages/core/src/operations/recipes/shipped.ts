@@ -29,7 +29,11 @@ export const shippedRecipes: readonly Recipe[] = [
   makeRecipe("Planted feet", [recipeStep("plant")], "Feet that stand are held where they stand."),
   makeRecipe(
     "Hand over to a game engine",
-    [recipeStep("bake-down", { settings: { what: "all", keys: "every", afterwards: "removed" } }), recipeStep("untwist")],
-    "Ties, passes and timing become plain keys on every frame, and no curve jumps by whole turns.",
+    [
+      recipeStep("bake-down", { optional: true, settings: { what: "all", keys: "every", afterwards: "removed" } }),
+      recipeStep("resample", { settings: { every: 1, kind: "linear" } }),
+      recipeStep("untwist", { optional: true }),
+    ],
+    "Ties, passes and timing become plain keys, every curve has one on every frame, and none jumps by whole turns.",
   ),
 ];

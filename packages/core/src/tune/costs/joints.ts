@@ -1,4 +1,4 @@
-import { channelTitle, figureControls } from "../../model/rig.ts";
+import { channelTitle, controlById, figureControls } from "../../model/rig.ts";
 import type { Cost } from "../cost.ts";
 import type { FigureMotion } from "../figureMotion.ts";
 
@@ -26,12 +26,18 @@ function quantile(sorted: Float64Array, share: number): number {
   return sorted[low] + (sorted[Math.min(sorted.length - 1, low + 1)] - sorted[low]) * (at - low);
 }
 
+/** The range of a joint that turns so (degrees at each frame; put in order by this). */
+export function learnedRange(values: Float64Array): [low: number, high: number] {
+  values.sort();
+  return [quantile(values, RARE) - ROOM, quantile(values, 1 - RARE) + ROOM];
+}
+
 /** How far joints are past what they do in the rest of the shot, and how much quicker they turn from frame to frame. */
 export const joints: Cost = {
   id: "joints",
   title: "Strained joints",
   unit: "degrees",
-  help: "Joints that go past their range, or snap from one frame to the next. Range and pace are learned from the shot itself: what is rare in it is strained.",
+  help: "Joints that go past their range, or snap from one frame to the next. Ranges are those of the rig page; where it says none, and for the pace, what is rare in the shot is strained.",
   look({ shot, looks }) {
     const turns = figureControls(shot.rig)
       .filter(({ role, parent }) => role === "figure" && parent !== null)
@@ -39,6 +45,7 @@ export const joints: Cost = {
     if (turns.length === 0) return "no control of the figure turns";
     const looked = turns.map(({ id, channel }) => ({
       channel: looks.channel(id, channel),
+      range: controlById(shot.rig, id)?.ranges?.[channel] ?? null,
       name: channelTitle(shot.rig, `${id}.${channel}`),
     }));
     let all: Joint[] = [];
@@ -49,17 +56,17 @@ export const joints: Cost = {
     return {
       seen: SEEN,
       begin(motion) {
-        all = looked.map(({ channel, name }) => {
+        all = looked.map(({ channel, name, range }) => {
           const values = Float64Array.from({ length: motion.count }, (_, f) => valueAt(motion, channel, f));
           const paces = Float64Array.from({ length: Math.max(1, motion.count - 1) }, (_, f) =>
             f + 1 < motion.count ? Math.abs(values[f + 1] - values[f]) : 0,
           ).sort();
-          values.sort();
+          const [low, high] = range ?? learnedRange(values);
           return {
             channel,
             name,
-            low: quantile(values, RARE) - ROOM,
-            high: quantile(values, 1 - RARE) + ROOM,
+            low,
+            high,
             pace: QUICKER * quantile(paces, 0.9) + SNAP,
           };
         });
