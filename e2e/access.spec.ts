@@ -84,6 +84,12 @@ for (const theme of ["light", "dusk"])
     await page.goto("/pantry");
     await expect(page.getByRole("button", { name: /Tail flick/ })).toBeVisible();
     expect(await serious(page, what), "pantry").toEqual([]);
+    await page.goto("/recipes");
+    await page.getByRole("combobox", { name: "Recipe" }).click();
+    await page.getByTitle("Overlap").click();
+    await page.getByRole("button", { name: /^Overlap/ }).click();
+    await page.getByRole("checkbox", { name: "Select all" }).check();
+    expect(await serious(page, what), "recipes").toEqual([]);
     await page.goto("/settings");
     await expect(page.getByRole("heading", { name: "Shortcuts" })).toBeVisible();
     expect(await serious(page, what), "settings").toEqual([]);

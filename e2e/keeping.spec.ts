@@ -124,6 +124,8 @@ test("an imported shot is locked from the first moment; deleting asks for it; a 
   await shelf.getByRole("button", { name: "More for otter", exact: true }).click();
   await shelf.getByRole("menuitem", { name: "Delete" }).click();
   await expect(shelf.getByText('"otter" is open in another tab. Close it there first.')).toBeVisible();
+  // A page behind another one draws but once a second.
+  await first.bringToFront();
   await first.keyboard.press("a");
   await saved(first);
   await expect(first.getByRole("region", { name: "Pass 2" })).toBeVisible();

@@ -1,15 +1,9 @@
-import { fileURLToPath } from "node:url";
 import { expect, type Page, test } from "@playwright/test";
 import { makeCharacter } from "../packages/core/test/help/characters.ts";
-import { apply, card, command, drag, dragOver, goToFrame, openDemo, openShelf, openShot, previewed } from "./bench.ts";
+import { apply, card, command, dragOver, goToFrame, openDemo, openShelf, openShot, previewed } from "./bench.ts";
+import { drawSmoothly, shoot } from "./shoot.ts";
 
-const shoot = (page: Page, name: string) =>
-  page.screenshot({ path: fileURLToPath(new URL(`../docs/screenshots/${name}.png`, import.meta.url)) });
-
-test.beforeEach(async ({ page }) => {
-  // Drawn with smooth edges, as a person sees it; the tests leave them out for speed.
-  await page.addInitScript(() => Object.defineProperty(navigator, "webdriver", { get: () => false }));
-});
+drawSmoothly();
 
 async function layeredHop(page: Page): Promise<void> {
   await openShot(page, "Hop aboard");
@@ -113,23 +107,6 @@ test("ties", async ({ page }) => {
   await page.mouse.move(700, 786);
   await page.waitForTimeout(2500);
   await shoot(page, "ties");
-});
-
-test("strain", async ({ page }) => {
-  await openShelf(page);
-  await openShot(page, "Captured signal");
-  await page.getByRole("button", { name: "Upper arm left", exact: true }).click();
-  await page.keyboard.press("Escape");
-  await goToFrame(page, 58);
-  await command(page, "tune");
-  await page.waitForTimeout(2500);
-  const plot = await page.getByRole("region", { name: "Strain" }).getByRole("img").boundingBox();
-  if (!plot) throw new Error("no strips");
-  const lane = plot.y + plot.height - 8;
-  await drag(page, [plot.x + 105, lane], [plot.x + 245, lane]);
-  await page.mouse.move(plot.x + 190, plot.y + 26);
-  await page.waitForTimeout(500);
-  await shoot(page, "strain");
 });
 
 test("pantry", async ({ page }) => {
@@ -275,7 +252,7 @@ test("pose field", async ({ page }) => {
   await shoot(page, "field");
 });
 
-test("passes and compare", async ({ page }) => {
+test("compare", async ({ page }) => {
   await openShelf(page);
   await openShot(page, "Waiting on board");
   await page.getByRole("button", { name: "Tail 1", exact: true }).click();
@@ -308,7 +285,6 @@ test("passes and compare", async ({ page }) => {
   await goToFrame(page, 28);
   await page.mouse.move(700, 786);
   await page.waitForTimeout(3000);
-  await shoot(page, "passes");
   await page.getByRole("button", { name: "Not kept yet" }).click();
   await page.getByRole("menuitem", { name: "Keep this state" }).click();
   await page.getByRole("textbox", { name: "Name of the version" }).fill("Tamed, looking up");

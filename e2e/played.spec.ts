@@ -216,6 +216,26 @@ test.describe("a shared shelf", () => {
       await expect(page.getByRole("button", { name: /Half a step, mine/ })).toBeVisible({ timeout: 5000 });
       await expect(page.getByRole("button", { name: /Half a step/ })).toHaveCount(2);
     }
+
+    // A recipe that one puts there is chosen by the other, and is told to all once it is taken off.
+    await one.getByRole("link", { name: "Shots", exact: true }).click();
+    await one.getByRole("button", { name: "Run a recipe" }).click();
+    await chooseRecipe(one, "Overlap");
+    await one.getByRole("textbox", { name: "Name of the recipe" }).fill("Loose ends");
+    await one.getByRole("button", { name: "More for the recipe" }).click();
+    await one.getByRole("menuitem", { name: "Put on the shared shelf" }).click();
+    await expect(one.getByText('"Loose ends" is on the shared shelf.')).toBeVisible();
+    await other.goto("/recipes");
+    await expect(async () => chooseRecipe(other, "Loose ends")).toPass({ timeout: 5000 });
+    await expect(other.getByRole("textbox", { name: "Name of the recipe" })).toHaveValue("Loose ends");
+    await other.getByRole("button", { name: "More for the recipe" }).click();
+    await other.getByRole("menuitem", { name: "Take off the shared shelf" }).click();
+    await expect(other.getByText(/The shared shelf is locked/)).toBeVisible();
     await Promise.all([a.close(), b.close()]);
   });
 });
+
+async function chooseRecipe(page: Page, name: string): Promise<void> {
+  await page.getByRole("combobox", { name: "Recipe" }).click();
+  await page.getByTitle(name, { exact: true }).click({ timeout: 2000 });
+}

@@ -99,6 +99,20 @@ test("the rig page: from shelf, bench and finder; a second partner is refused; o
   await expect(page.getByText("From names: 2 controls have another partner now.")).toBeVisible();
   await page.getByRole("switch", { name: "Only problems" }).click();
 
+  // How far a joint turns, typed for one and turned round for its partner; what cannot be is refused.
+  await table.getByRole("group", { name: "Forearm left" }).click();
+  const turn = (end: string) => page.getByRole("textbox", { name: `Forearm left turns about Y ${end}` });
+  await turn("from").fill("-10");
+  await turn("from").press("Enter");
+  await turn("to").fill("40");
+  await turn("to").press("Enter");
+  await turn("to").fill("-20");
+  await turn("to").press("Enter");
+  await expect(page.getByText("Forearm left rotate Y cannot go from -10° to -20°.")).toBeVisible();
+  await expect(turn("to")).toHaveValue("40.0°");
+  await table.getByRole("group", { name: "Forearm right" }).click();
+  await expect(page.getByRole("textbox", { name: "Forearm right turns about Y from" })).toHaveValue("-40.0°");
+
   // Fingers left out, here and in the other shots with this rig.
   await page.getByRole("textbox", { name: "Find a control or a part" }).fill("thumb");
   await page.getByRole("button", { name: "How Thumb left is mirrored: mirrored" }).click();
@@ -112,6 +126,7 @@ test("the rig page: from shelf, bench and finder; a second partner is refused; o
   await openDemo(page, "Hop aboard");
   const thumb = (await now(page)).rig.controls.find(({ id }) => id === "thumb-left");
   expect(thumb?.mirror).toBe("left out");
+  expect((await now(page)).rig.controls.find(({ id }) => id === "forearm-right")).toMatchObject({ ranges: { rotateY: [-40, 10] } });
   await command(page, "rig partners");
   await expect(table).toBeVisible();
   await page.getByRole("button", { name: "Back to the bench" }).click();

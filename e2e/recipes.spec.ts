@@ -79,6 +79,8 @@ test("one recipe on many shots: what fails stops nothing, the way back is one cl
   const errors = watchErrors(page);
   const other = await context.newPage();
   await openDemo(other, "Waiting on board");
+  // A page behind another one draws but once a second.
+  await page.bringToFront();
   await openShelf(page);
   const act = new Actions(page);
   await act.click(page.getByRole("button", { name: "Run a recipe" }));
@@ -124,7 +126,7 @@ test("one recipe on many shots: what fails stops nothing, the way back is one cl
   for (const name of ["Hop aboard", "Captured signal"]) await table.getByRole("checkbox", { name: `Choose ${name}` }).check();
   await page.getByRole("button", { name: "Run on 2 shots" }).click();
   await expect(page.getByText("2 of 2 done")).toBeVisible({ timeout: 30_000 });
-  await expect(table.getByRole("link", { name: "Captured signal, Clean a capture" })).toBeVisible();
+  await expect(table.getByRole("link", { name: "Open Captured signal, Clean a capture" })).toBeVisible();
   await page.getByRole("button", { name: "Undo all" }).click();
   await expect(row("Captured signal").getByText("put back")).toBeVisible();
   await expect(table.getByRole("row")).toHaveCount(6);

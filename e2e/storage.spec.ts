@@ -136,6 +136,8 @@ test("the same shot in a second tab is read-only there, and opens for work when 
   await expect(second.getByRole("region", { name: "Pass 2" })).toHaveCount(0);
   await expect(second.getByRole("button", { name: "Add a pass" })).toBeDisabled();
 
+  // A page behind another one draws but once a second.
+  await first.bringToFront();
   await addPass(first, 2);
   await saved(first);
   await first.close();

@@ -55,7 +55,6 @@ export function ShotTable({ kept }: { kept: readonly ShotRecord[] }) {
         rowKey="id"
         pagination={false}
         dataSource={rows}
-        sticky
         locale={{ emptyText: "No shot is called so." }}
         rowSelection={{
           selectedRowKeys: [...chosen],
@@ -104,7 +103,7 @@ function Drift({ standing }: { standing: Standing | undefined }) {
   if (standing?.kind !== "done") return null;
   const { drift } = standing.result;
   return drift ? (
-    <span className="mono">{drift}</span>
+    <span className="mono many-drift">{drift}</span>
   ) : (
     <span className="quiet" title="The result has other frames or other controls">
       –
@@ -135,8 +134,8 @@ function Became({ standing }: { standing: Standing | undefined }) {
       const { length } = report.warnings;
       return (
         <span className="many-done">
-          <Link to={`/shots/${id}`} title={`Open ${name}`}>
-            {name}
+          <Link to={`/shots/${id}`} aria-label={`Open ${name}`} title={`Open ${name}`}>
+            Open
           </Link>
           {length > 0 && <span className="many-warned">{countedWord(length, "warning")}</span>}
           {caution && <span className="many-failed">{caution}</span>}

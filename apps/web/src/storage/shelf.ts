@@ -1,5 +1,7 @@
 import { assets, shotDoor, shotRecords } from "./kept.ts";
+import { forgetHistory } from "./keptHistory.ts";
 import type { AsideRecord, ShotRecord } from "./shotRecords.ts";
+import { historyStores } from "./stores.ts";
 
 /** How long a deleted shot can at least be brought back, in this tab or another one. */
 const GRACE = 5 * 60 * 1000;
@@ -24,8 +26,12 @@ export async function listShots(): Promise<{ shots: ShotRecord[]; aside: AsideRe
 
 /** Remove for good what was deleted in an earlier visit. */
 export async function purgeDeleted(): Promise<void> {
-  for (const id of await shotRecords.deletedBefore(Math.min(opened, Date.now() - GRACE)))
-    await shotDoor.whenFree(id, () => shotRecords.purge(id));
+  for (const id of await shotRecords.deletedBefore(Math.min(opened, Date.now() - GRACE))) await shotDoor.whenFree(id, () => purge(id));
+}
+
+async function purge(id: string): Promise<void> {
+  await shotRecords.purge(id);
+  await forgetHistory(historyStores, id);
 }
 
 let swept = false;
