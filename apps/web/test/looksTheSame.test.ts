@@ -46,9 +46,9 @@ test("the captured shot simplified at 0.5° and 4 mm cannot be told from the ori
   const { shot: after } = await simplify.run(shot, WHOLE_FIGURE, simplify.settings.parse({ rotation: 0.5, move: 0.004 }), noContext);
   const [was, is] = [onScreen(shot), onScreen(after)];
   const off = was.flatMap((frame, f) => apart(frame, is[f])).sort((a, b) => a - b);
-  // On a screen-filling view half of all places are off by less than a pixel, 99 in 100 by less than three.
-  expect(off[off.length >> 1]).toBeLessThan(1);
-  expect(off[Math.floor(off.length * 0.99)]).toBeLessThan(3);
+  // The fewest keys use the tolerance up: on a screen-filling view half of all places are off by less than a pixel and a half.
+  expect(off[off.length >> 1]).toBeLessThan(1.5);
+  expect(off[Math.floor(off.length * 0.99)]).toBeLessThan(4);
   expect(off.at(-1)).toBeLessThan(5);
   // What could give it away is shimmer, and of that there is less than before, not more.
   expect(shimmer(is)).toBeLessThan(0.7 * shimmer(was));

@@ -44,6 +44,8 @@ export interface Report {
   readonly off?: readonly OffPlace[];
   /** Strain at each whole frame from `start` on, before and after; in words, what became of each. */
   readonly strain?: { readonly start: number; readonly rows: readonly StrainRow[]; readonly said: readonly string[] };
+  /** Ids of operations that are better done first. */
+  readonly doFirst?: readonly string[];
   /** Keys the shot had that give way to others, by channel of the layer worked on. */
   readonly overwritten?: Readonly<Record<ChannelKey, readonly number[]>>;
 }

@@ -293,8 +293,8 @@ describe("in space", () => {
     expect(report.keysAfter).toBeLessThan(report.keysBefore * 0.3);
   });
 
-  test("a distance so small that noise must stay keeps nearly every key of the figure", async () => {
+  test("a distance so small that noise must stay keeps more than half of the keys: each has two numbers to meet two samples", async () => {
     const { report } = await run(capturedSignal(), { measure: "space", space: 1e-6 });
-    expect(report.keysAfter).toBeGreaterThan(report.keysBefore * 0.6);
+    expect(report.keysAfter).toBeGreaterThan(report.keysBefore * 0.5);
   });
 });

@@ -1,9 +1,20 @@
-import { keysBeyond, type Outcome, type Shot, willBe, channelTitle, channelUnit, controlById, splitChannelKey } from "@kneader/core";
+import {
+  keysBeyond,
+  type Outcome,
+  type Shot,
+  willBe,
+  channelTitle,
+  channelUnit,
+  controlById,
+  operationById,
+  splitChannelKey,
+} from "@kneader/core";
 import { Tooltip } from "antd";
 import { useMemo } from "react";
 import { clock } from "../clock.ts";
 import { sayBeyond } from "../perform.ts";
 import { sayAngle, sayLength } from "../units.ts";
+import { useWork } from "./workStore.ts";
 import { OffList } from "./OffList.tsx";
 
 /** Keys before → after, worst drift (click it to go there), and what the user should know. */
@@ -101,6 +112,16 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
           {note}
         </p>
       ))}
+      {report.doFirst && (
+        <p className="quiet note">
+          Better first:{" "}
+          {report.doFirst.map((id) => (
+            <button key={id} type="button" className="link" tabIndex={-1} onClick={() => useWork.getState().open(id)}>
+              {operationById(id).title}
+            </button>
+          ))}
+        </p>
+      )}
       {report.warnings.map((warning) => (
         <p className="warning" key={warning}>
           {warning}

@@ -1,12 +1,10 @@
 import { bendLeast } from "./leastBending.ts";
 import { found } from "./fitSums.ts";
 import { fitFree, fitJoined } from "./minimax.ts";
+import { unbrokenFit, type UnbrokenInput } from "./unbroken/unbrokenFit.ts";
 
-/** Samples at neighbouring whole frames, and how far the fit may be from any of them. */
-export interface FitInput {
-  readonly samples: Float64Array;
-  readonly tolerance: number;
-}
+/** Samples at neighbouring whole frames, how far the fit may be from any of them, and what stays at the ends. */
+export type FitInput = UnbrokenInput;
 
 export interface FitOptions {
   /** Let the slope break at any key. Otherwise every key has one slope. */
@@ -48,6 +46,7 @@ const BREATH = 64;
 interface CurveState {
   readonly y: Float64Array;
   readonly tolerance: number;
+  readonly keepsEnd: boolean;
   value: number;
   slope: number;
   nextValue: number;
@@ -59,8 +58,33 @@ interface CurveState {
 export function* fitSteps(inputs: readonly FitInput[], options: FitOptions): Generator<number, FitResult> {
   const spans = new Spans(inputs, options.protect ?? []);
   if (spans.last < 1) return spans.single();
+  if (!options.broken) {
+    const fit = yield* exactFit(inputs, options.protect ?? []);
+    if (fit) return fit;
+  }
   yield* options.broken ? brokenSpans(spans) : joinedSpans(spans);
   return spans.finish();
+}
+
+/**
+ * The keys of exact sets of states, with what the samples leave open bent least; null where that cannot be done. Ends that
+ * cannot have one slope have their own.
+ */
+function* exactFit(inputs: readonly FitInput[], protect: readonly number[]): Generator<number, FitResult | null> {
+  let fit = yield* unbrokenFit(inputs, protect);
+  const isCycle = inputs.some(({ endSlope }) => endSlope !== undefined);
+  if (!fit && isCycle)
+    fit = yield* unbrokenFit(
+      inputs.map(({ endSlope: _, ...input }) => input),
+      protect,
+    );
+  if (!fit) return null;
+  const { at, values, slopes } = fit;
+  for (const [i, { samples, tolerance, endSlope }] of inputs.entries()) {
+    const keys = { at, values: values[i], slopesIn: slopes[i], slopesOut: slopes[i], endsStay: endSlope !== undefined };
+    bendLeast(keys, samples, tolerance);
+  }
+  return { at, values, slopesIn: slopes, slopesOut: slopes.map((own) => [...own]) };
 }
 
 /** Spans grown one by one, each as far as it will go; the slope may break between them. */
@@ -158,8 +182,10 @@ class Spans {
   constructor(inputs: readonly FitInput[], protect: readonly number[]) {
     this.curves = inputs.map((input) => ({
       y: input.samples,
-      // A hair inside, so that rounding in later evaluation does not step over the stated tolerance.
-      tolerance: input.tolerance * (1 - 1e-9) - 1e-12,
+      // A hair inside, so that rounding in later evaluation does not step over the stated tolerance. An end that is put
+      // back where it was takes half of it: no sample is moved by more than the end is (its share in a cubic is 0 to 1).
+      tolerance: input.tolerance * (input.keepsEnd ? 0.5 : 1) * (1 - 1e-9) - 1e-12,
+      keepsEnd: input.keepsEnd ?? false,
       value: input.samples[0],
       slope: 0,
       nextValue: 0,
@@ -238,7 +264,8 @@ class Spans {
     for (const [i, c] of this.curves.entries()) {
       slopesOut[i].push(c.slope);
       slopesIn[i].unshift(slopesOut[i][0]);
-      bendLeast({ at, values: values[i], slopesIn: slopesIn[i], slopesOut: slopesOut[i] }, c.y, c.tolerance);
+      if (c.keepsEnd) values[i][at.length - 1] = c.y[this.last];
+      bendLeast({ at, values: values[i], slopesIn: slopesIn[i], slopesOut: slopesOut[i] }, c.y, c.tolerance * (c.keepsEnd ? 2 : 1));
     }
     return this.result;
   }

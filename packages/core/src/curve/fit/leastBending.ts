@@ -4,6 +4,8 @@ export interface FittedKeys {
   readonly values: readonly number[];
   readonly slopesIn: number[];
   readonly slopesOut: number[];
+  /** The slopes of the first and the last key stay. */
+  readonly endsStay?: boolean;
 }
 
 /** How far toward the calmest slope a key is turned: as far as the samples let it. */
@@ -14,10 +16,10 @@ const SPARE = 0.25;
 /**
  * Turn the slopes of a fit (in place) toward those of the curve through its keys that bends least, as far as
  * every sample stays within the tolerance and no span becomes much worse. A fit leaves slopes loose where few samples lie between keys;
- * left at that, a straight way would waver between frames. Keys whose two sides differ stay as they are.
+ * left at that, a straight way would waver between frames. Keys whose two sides differ stay as they are, as do ends that must.
  */
 export function bendLeast(keys: FittedKeys, samples: Float64Array, tolerance: number): void {
-  const { at, values, slopesIn, slopesOut } = keys;
+  const { at, values, slopesIn, slopesOut, endsStay = false } = keys;
   const n = at.length;
   if (n < 2) return;
   const calm = splineSlopes(at, values);
@@ -39,7 +41,7 @@ export function bendLeast(keys: FittedKeys, samples: Float64Array, tolerance: nu
   // No span becomes much worse than it was, or the calm would be paid for with the motion.
   const limits = at.slice(1).map((_, k) => Math.min(tolerance, Math.max(tolerance * SPARE, error(k, slopesOut[k], slopesIn[k + 1]))));
   const fits = (k: number, out: number, into: number) => error(k, out, into) <= limits[k];
-  const broken = (k: number) => k > 0 && k < n - 1 && slopesIn[k] !== slopesOut[k];
+  const broken = (k: number) => (k > 0 && k < n - 1 ? slopesIn[k] !== slopesOut[k] : endsStay);
   const turned = Uint8Array.from(at, (_, k) => (broken(k) ? 0 : 1));
   const outOf = (k: number) => (turned[k] === 1 ? calm[k] : slopesOut[k]);
   const into = (k: number) => (turned[k] === 1 ? calm[k] : slopesIn[k]);

@@ -1,6 +1,6 @@
 import { type Curve, keyOn, Tangent, THIRD } from "../../curve/curve.ts";
 import { sharedExtremes } from "../../curve/extremes.ts";
-import { fitSamples, fitSteps } from "../../curve/fit/fitSamples.ts";
+import { type FitInput, fitSamples, fitSteps } from "../../curve/fit/fitSamples.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { repeats } from "../../curve/runOn.ts";
 import { keyedAtEnds, sealRange } from "../../curve/sealRange.ts";
@@ -57,7 +57,7 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
       group.map((key) => curves[key]),
       scope.range,
     );
-    const moving: { key: ChannelKey; samples: Float64Array; tolerance: number }[] = [];
+    const moving: (FitInput & { key: ChannelKey })[] = [];
     /** A curve with the fitted keys, and outside them what it was. */
     const joined = (curve: Curve, fitted: Fitted): Curve => sealed(curve, joinFit(scope.range ? keyedAtEnds(curve, span) : curve, fitted));
     const sealed = (curve: Curve, next: Curve): Curve => {
@@ -67,15 +67,17 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
     };
     for (const key of group) {
       const curve = curves[key];
-      const pinned = isPinned(curve, scope.range);
-      const tolerance = how.toleranceOf(key) / (pinned ? 2 : 1);
+      const tolerance = how.toleranceOf(key);
       if (span.end <= span.start) continue;
       if (!hasWholeFrames(curve) || isStepped(curve)) {
         left.push(key);
         continue;
       }
       if (hasHolds(curve)) {
-        const next = sealed(curve, fitBetweenHolds(scope.range ? keyedAtEnds(curve, span) : curve, span, { tolerance, pinned }, how));
+        const next = sealed(
+          curve,
+          fitBetweenHolds(scope.range ? keyedAtEnds(curve, span) : curve, span, { tolerance, keepsEnd: keepsEnd(curve, scope.range) }, how),
+        );
         if (next.times.length < curve.times.length) changed[key] = next;
         continue;
       }
@@ -83,7 +85,7 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
       const level = levelWithin(samples, tolerance);
       if (level !== null && scope.range === null && runsLevel(curve)) {
         if (curve.times.length > 1) changed[key] = { ...constantCurve(level, span.start), runIn: curve.runIn, runOut: curve.runOut };
-      } else moving.push({ key, samples, tolerance });
+      } else moving.push({ key, samples, tolerance, ...whatStays(curve, scope.range) });
     }
     if (moving.length === 0) continue;
     const protect = stopsOf(moving, span, how);
@@ -91,12 +93,12 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
     let step = steps.next();
     for (; !step.done; step = steps.next()) await how.breathe((g + step.value) / groups.length);
     const fit = step.value;
-    moving.forEach(({ key, samples }, i) => {
+    moving.forEach(({ key }, i) => {
       const curve = curves[key];
       const fitted: Fitted = {
         at: fit.at,
         start: span.start,
-        values: isPinned(curve, scope.range) ? pinnedEnd(fit.values[i], samples) : fit.values[i],
+        values: fit.values[i],
         slopesIn: fit.slopesIn[i],
         slopesOut: fit.slopesOut[i],
       };
@@ -120,17 +122,27 @@ function byCycle(group: readonly ChannelKey[], curves: Curves): ChannelKey[][] {
   return [...groups.values()];
 }
 
-/** Must both ends keep their values, since what is off there would be off outside, or add up from round to round? */
-function isPinned({ runIn, runOut }: Curve, range: Span | null): boolean {
-  return range !== null || runIn.kind === "travel" || runOut.kind === "travel";
+/** Must both ends keep their values, since what is off there would be off outside, or jump or add up from round to round? */
+function keepsEnd(curve: Curve, range: Span | null): boolean {
+  const { runIn, runOut } = curve;
+  return range !== null || runIn.kind === "travel" || runOut.kind === "travel" || isClosed(curve);
 }
 
-/**
- * Fitted values with the last one put back to what it was, as the first is already. The fit had half the tolerance:
- * no sample is moved by more than the end is (the share of an end in a cubic is 0 to 1).
- */
-function pinnedEnd(values: readonly number[], samples: Float64Array): readonly number[] {
-  return [...values.slice(0, -1), samples[samples.length - 1]];
+/** Does a curve that repeats come back to where it began? */
+function isClosed({ values, runIn, runOut }: Curve): boolean {
+  return (runIn.kind === "repeat" || runOut.kind === "repeat") && values[values.length - 1] === values[0];
+}
+
+/** Slopes that differ by less are one (a unit a frame). */
+const ONE_SLOPE = 1e-9;
+
+/** What stays at the ends: their values, and where rounds run into each other without a corner one slope. */
+function whatStays(curve: Curve, range: Span | null): Pick<FitInput, "keepsEnd" | "endSlope"> {
+  const { slopeIn, slopeOut, runIn, runOut } = curve;
+  const travels = runIn.kind === "travel" || runOut.kind === "travel";
+  const slope = slopeOut[0];
+  const runsOn = range === null && (travels || isClosed(curve)) && Math.abs(slopeIn[slopeIn.length - 1] - slope) < ONE_SLOPE;
+  return { keepsEnd: keepsEnd(curve, range), ...(runsOn && { endSlope: slope }) };
 }
 
 /** Would a level line also do outside the keys? */
@@ -168,14 +180,10 @@ function hasHolds(curve: Curve): boolean {
   return false;
 }
 
-interface Closeness {
-  readonly tolerance: number;
-  /** Do the ends keep their values? */
-  readonly pinned: boolean;
-}
+type Closeness = Pick<FitInput, "tolerance" | "keepsEnd">;
 
 /** Fit what lies between the holds of a curve; the keys at both ends of a hold stay, and so does the hold. */
-function fitBetweenHolds(curve: Curve, span: Span, { tolerance, pinned }: Closeness, how: FitChannels): Curve {
+function fitBetweenHolds(curve: Curve, span: Span, closeness: Closeness, how: FitChannels): Curve {
   let fitted = curve;
   for (let i = 0; i + 1 < curve.times.length; i++) {
     if (isHeld(curve, i)) continue;
@@ -183,12 +191,12 @@ function fitBetweenHolds(curve: Curve, span: Span, { tolerance, pinned }: Closen
     while (j + 1 < curve.times.length && !isHeld(curve, j)) j++;
     const run = { start: Math.max(span.start, curve.times[i]), end: Math.min(span.end, curve.times[j]) };
     if (run.end - run.start > 1) {
-      const input = { samples: samplesOf(curve, run), tolerance };
+      const input = { samples: samplesOf(curve, run), ...closeness };
       const fit = fitSamples([input], { broken: how.broken, protect: stopsOf([input], run, how) });
       const joined = joinFit(fitted, {
         at: fit.at,
         start: run.start,
-        values: pinned ? pinnedEnd(fit.values[0], input.samples) : fit.values[0],
+        values: fit.values[0],
         slopesIn: fit.slopesIn[0],
         slopesOut: fit.slopesOut[0],
       });

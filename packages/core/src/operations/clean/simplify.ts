@@ -3,9 +3,10 @@ import type { Curve } from "../../curve/curve.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { driftFor } from "../shared/driftFor.ts";
 import { type ChannelKey, isFine, splitChannelKey } from "../../model/rig.ts";
-import { layerCurves, type Shot } from "../../model/shot.ts";
+import { type Curves, layerCurves, type Shot } from "../../model/shot.ts";
 import { type FitChannels, fitChannels } from "./fitChannels.ts";
 import { fitInSpace } from "./fitInSpace.ts";
+import { tremblingKeys } from "./trembling.ts";
 import { EVERYTHING, type Operation, type Report } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
 import { countedWord } from "../../words.ts";
@@ -115,11 +116,34 @@ export const simplify: Operation<Settings> = {
     if (left.length === 1) notes.push("1 curve that is stepped, or has keys between frames, stays as it is.");
     if (left.length > 1)
       notes.push(`${countedWord(left.length, "curve")} that are stepped, or have keys between frames, stay as they are.`);
+    const noise = noiseLeft(curves, changed, s);
+    if (noise) notes.push(noise);
     const summary = `Simplified ${Object.keys(changed).length} of ${countedWord(channels.length, "curve")}`;
     const bounds = inSpace ? "place" : "curve";
-    return outcome(shot, after, summary, { drift, worstCurve: worst, bounds, warnings: inSpace?.warnings ?? [], notes });
+    const warnings = inSpace?.warnings ?? [];
+    return outcome(shot, after, summary, { drift, worstCurve: worst, bounds, warnings, notes, ...(noise && { doFirst: NOISE_FIRST }) });
   },
 };
+
+/** What is better done first where keys are left on noise. */
+const NOISE_FIRST = ["smooth", "despike"];
+/** So many keys and so large a share of them must stand on noise before it is said. */
+const MANY = 40;
+const LARGE = 1 / 3;
+
+/** That many of the keys left stand on noise; null where they do not, or where that is not known. */
+function noiseLeft(before: Curves, changed: Readonly<Record<ChannelKey, Curve>>, s: Settings): string | null {
+  if (s.measure === "space") return null;
+  let keys = 0;
+  let noisy = 0;
+  for (const [key, curve] of Object.entries(changed)) {
+    if (curve.times.length < 2) continue;
+    keys += curve.times.length;
+    noisy += tremblingKeys(before[key], curve, toleranceFor(key, s));
+  }
+  if (noisy < MANY || noisy < LARGE * keys) return null;
+  return `${Math.round((100 * noisy) / keys)} % of the keys left stand where the curve trembles by more than a quarter of the tolerance.`;
+}
 
 function toleranceFor(key: ChannelKey, s: Settings): number {
   const base = isFine(splitChannelKey(key).channel) ? s.rotation : s.move;

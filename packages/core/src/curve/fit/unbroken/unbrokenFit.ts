@@ -1,0 +1,193 @@
+import { isCalm } from "../hermiteTable.ts";
+import { scaledCurve } from "./spanProgram.ts";
+import { SpanSearch } from "./spanSearch.ts";
+import { StateSet, UNIT } from "./stateSet.ts";
+
+/** A curve to be fitted, and what holds at its ends besides the tolerance. Its first value always stays. */
+export interface UnbrokenInput {
+  readonly samples: Float64Array;
+  readonly tolerance: number;
+  /** The last value stays as well. */
+  readonly keepsEnd?: boolean;
+  /** The slope at both ends (a frame), where it must be one. */
+  readonly endSlope?: number;
+}
+
+/** Keys at the same samples for all inputs: by input their values and slopes (a frame). */
+export interface UnbrokenFit {
+  readonly at: number[];
+  readonly values: number[][];
+  readonly slopes: number[][];
+}
+
+/** Longest span looked at, in frames. */
+export const LONGEST = 480;
+/** Where the next key is tried: short of the furthest frame by these shares of the span. */
+const SHORT_OF = [0.05, 0.15, 0.25];
+/** Keys of one curve between one breath and the next. */
+const BREATH = 32;
+/** Numbers that are so many tolerances apart are too coarse to tell. */
+const COARSE = 1e8;
+/** Slopes that are free are within so many times of what the curve rises by in all, a `UNIT` of frames. */
+const STEEP = 64;
+
+/** What a curve has on its way. */
+interface Line {
+  readonly first: number;
+  readonly tolerance: number;
+  readonly end: StateSet | null;
+  /** The states at each key found. */
+  readonly path: StateSet[];
+  /** Spans from the last key on; from the best place for the next, and from another. */
+  search: SpanSearch;
+  best: SpanSearch;
+  other: SpanSearch;
+  /** The states at both places. */
+  bestStates: StateSet;
+  otherStates: StateSet;
+}
+
+/**
+ * The fewest keys we know how to find with one slope each, within the tolerance at every sample and calm half-way between
+ * (see `isCalm`). From key to key the exact set of states (value and slope) is carried that a curve may have there; a key
+ * stands where the span after it reaches furthest, and states are chosen going back from the last. In pieces: yields the
+ * share done. Answers null where numbers are too coarse for it, or the ends cannot be had.
+ */
+export function* unbrokenFit(inputs: readonly UnbrokenInput[], stops: readonly number[]): Generator<number, UnbrokenFit | null> {
+  const last = inputs[0].samples.length - 1;
+  const all = inputs.map(lineOf);
+  if (!all.every((line) => line !== null)) return null;
+  const lines = [...all];
+  const at = [0];
+  const limitAt = limits(stops, last);
+  const breath = Math.max(1, Math.floor(BREATH / lines.length));
+  let here = 0;
+  let reached = furthest(lines, "search", limitAt(0), 1, 8);
+  while (here + reached < last) {
+    if (reached === 0) return null;
+    if (at.length % breath === 0) yield here / last;
+    // A key that must be there is the only place.
+    const isStop = reached === limitAt(here) && reached < LONGEST;
+    const found = bestPlace(lines, here, reached, isStop ? [0] : SHORT_OF, limitAt);
+    if (!found) return null;
+    for (const line of lines) {
+      line.path.push(line.bestStates);
+      [line.search, line.best] = [line.best, line.search];
+    }
+    here = found.next;
+    reached = found.end - here;
+    at.push(here);
+  }
+  standAt(lines, last - here);
+  for (const line of lines) line.path.push(line.otherStates);
+  at.push(last);
+  const fit = { at, ...readBack(all) };
+  return inputs.every((input, i) => holds(input, at, fit.values[i], fit.slopes[i])) ? fit : null;
+}
+
+/** Of a few places for the next key, the one from which the span after it reaches furthest; it and its states are the lines' best. */
+function bestPlace(lines: Line[], here: number, reached: number, shares: readonly number[], limitAt: (from: number) => number) {
+  let end = -1;
+  let next = -1;
+  let tried = -1;
+  for (const share of shares) {
+    const place = here + Math.max(1, reached - Math.round(share * reached));
+    if (place === tried) continue;
+    tried = place;
+    const limit = limitAt(place);
+    const least = Math.max(1, end + 1 - place);
+    if (least > limit) continue;
+    standAt(lines, place - here);
+    for (const line of lines) line.other.begin(place, line.otherStates, line.end);
+    const length = furthest(lines, "other", limit, least, Math.max(least, (reached * 3) >> 2));
+    if (length === 0) continue;
+    end = place + length;
+    next = place;
+    for (const line of lines) {
+      [line.best, line.other] = [line.other, line.best];
+      line.bestStates = line.otherStates;
+    }
+  }
+  return next < 0 ? null : { next, end };
+}
+
+function lineOf({ samples, tolerance, keepsEnd, endSlope }: UnbrokenInput): Line | null {
+  const curve = scaledCurve(samples, tolerance);
+  const { y } = curve;
+  let rise = 1;
+  for (const value of y) rise = Math.max(rise, Math.abs(value - y[0]));
+  if (!(rise < COARSE)) return null;
+  const stateAt = (value: number) =>
+    endSlope === undefined ? StateSet.line(value, STEEP * rise) : StateSet.dot(value, (endSlope / tolerance) * UNIT);
+  const start = stateAt(y[0]);
+  const end = keepsEnd || endSlope !== undefined ? stateAt(y[y.length - 1]) : null;
+  const search = new SpanSearch(curve);
+  search.begin(0, start, end);
+  const others = { best: new SpanSearch(curve), other: new SpanSearch(curve), bestStates: start, otherStates: start };
+  return { first: samples[0], tolerance, end, path: [start], search, ...others };
+}
+
+/** How far a span may go from a sample: to the next one that must have a key. */
+function limits(stops: readonly number[], last: number): (from: number) => number {
+  const ordered = [...stops.filter((stop) => stop > 0 && stop < last), last];
+  let n = 0;
+  return (from) => {
+    while (n > 0 && ordered[n - 1] > from) n--;
+    while (n < ordered.length - 1 && ordered[n] <= from) n++;
+    return Math.min(ordered[n] - from, LONGEST);
+  };
+}
+
+/**
+ * The furthest that all lines can go together. Whoever goes least far is put first in the list: it mostly does so the next
+ * time, and the others are then asked for no more.
+ */
+function furthest(lines: Line[], which: "search" | "other", limit: number, least: number, hoped: number): number {
+  let reach = limit;
+  let shortest = 0;
+  for (let n = 0; n < lines.length && reach > 0; n++) {
+    const length = lines[n][which].grow(reach, least, n === 0 ? hoped : reach);
+    if (length < reach) shortest = n;
+    reach = length;
+  }
+  if (shortest > 0) lines.unshift(...lines.splice(shortest, 1));
+  return reach;
+}
+
+/** Find the states of all lines at a length of their span. */
+function standAt(lines: readonly Line[], length: number): void {
+  for (const line of lines) line.otherStates = line.search.statesAt(length);
+}
+
+/** From the middle of the last set backward: each state leads to the one after it. */
+function readBack(lines: readonly Line[]): Pick<UnbrokenFit, "values" | "slopes"> {
+  const read = lines.map(({ path, tolerance, first }) => {
+    const values = new Array<number>(path.length);
+    const slopes = new Array<number>(path.length);
+    let [value, slope] = path[path.length - 1].middle();
+    for (let k = path.length - 1; k >= 0; k--) {
+      values[k] = value * tolerance;
+      slopes[k] = (slope * tolerance) / UNIT;
+      [value, slope] = path[k].before(value, slope);
+    }
+    values[0] = first;
+    return { values, slopes };
+  });
+  return { values: read.map(({ values }) => values), slopes: read.map(({ slopes }) => slopes) };
+}
+
+/** Is it what it should be? Searched in rounded numbers, it is looked at once more. */
+function holds({ samples: y, tolerance, keepsEnd, endSlope }: UnbrokenInput, at: readonly number[], values: number[], slopes: number[]) {
+  const last = at.length - 1;
+  if (keepsEnd || endSlope !== undefined) values[last] = y[y.length - 1];
+  if (endSlope !== undefined) slopes[0] = slopes[last] = endSlope;
+  for (let k = 0; k < last; k++) {
+    const h = at[k + 1] - at[k];
+    const chord = (values[k + 1] - values[k]) / h;
+    const c2 = (3 * chord - 2 * slopes[k] - slopes[k + 1]) / h;
+    const c3 = (slopes[k] + slopes[k + 1] - 2 * chord) / (h * h);
+    for (let x = 1; x <= h; x++) if (!(Math.abs(((c3 * x + c2) * x + slopes[k]) * x + values[k] - y[at[k] + x]) <= tolerance)) return false;
+    if (!isCalm(y, at[k], at[k + 1], values[k], slopes[k], values[k + 1], slopes[k + 1], tolerance)) return false;
+  }
+  return true;
+}
