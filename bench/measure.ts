@@ -6,17 +6,32 @@ export interface Row {
   /** Median of one run, milliseconds. */
   readonly ms: number;
   /** The general-purpose library measured in the same run, and its median. */
-  readonly against?: { readonly name: string; readonly ms: number };
+  readonly against?: { readonly name: string; readonly ms: number /** The median of pairs. */; readonly times?: number };
   /** What is asked: at least so many times as quick, or at most so many milliseconds or keys. */
   readonly target?: string;
   readonly met?: boolean;
   readonly note?: string;
+  /** The machine was not quiet: a time that is missed is not known to be. */
+  readonly unsure?: boolean;
 }
+
+/** Whether what was asked was met, in a word. */
+export const sayMet = ({ met, unsure }: Row): string => (met === undefined ? "" : met ? "yes" : unsure ? "unknown" : "**no**");
 
 /** Rounds in which all pieces of work take their turns, so that a slow moment of the machine hits all of them. */
 const ROUNDS = 21;
 
 export const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[values.length >> 1];
+
+/** By what `medians` answered: what each piece of work took round by round. */
+const roundsOf = new WeakMap<object, Readonly<Record<string, readonly number[]>>>();
+
+/** How many times as long one piece of work takes as another: the median over rounds in which both took their turns. */
+export function timesOf(measured: Readonly<Record<string, number>>, ours: string, theirs: string): number {
+  const rounds = roundsOf.get(measured);
+  if (!rounds) throw new Error("not measured in rounds");
+  return median(rounds[theirs].map((one, n) => one / rounds[ours][n]));
+}
 
 /** Medians of several pieces of work (milliseconds a run), measured in turn in one run. */
 export async function medians(works: Readonly<Record<string, () => unknown>>, time = 900): Promise<Record<string, number>> {
@@ -30,12 +45,24 @@ export async function medians(works: Readonly<Record<string, () => unknown>>, ti
       seen[name].push(result.latency.p50);
     }
   }
-  return Object.fromEntries(Object.entries(seen).map(([name, times]) => [name, median(times)]));
+  const measured = Object.fromEntries(Object.entries(seen).map(([name, times]) => [name, median(times)]));
+  roundsOf.set(measured, seen);
+  return measured;
 }
 
-/** Ours against a library: how many times as quick, and whether that is enough. */
-export function ratio(work: string, ours: number, name: string, theirs: number, least: number, note?: string): Row {
-  return { work, ms: ours, against: { name, ms: theirs }, target: `at least ${least} ×`, met: theirs / ours >= least, note };
+/** What is measured together: by their names in `measured`, ours and a library's, with the library's name. */
+export interface Pair {
+  readonly measured: Readonly<Record<string, number>>;
+  readonly ours: string;
+  readonly theirs: string;
+  readonly name: string;
+}
+
+/** Ours against a library: how many times as quick (the median of pairs), and whether that is enough. */
+export function ratio(work: string, { measured, ours, theirs, name }: Pair, least: number, note?: string): Row {
+  const times = timesOf(measured, ours, theirs);
+  const against = { name, ms: measured[theirs], times };
+  return { work, ms: measured[ours], against, target: `at least ${least} ×`, met: times >= least, note };
 }
 
 export function atMost(work: string, ms: number, limit: number, note?: string): Row {

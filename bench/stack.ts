@@ -1,5 +1,5 @@
 import { AnimationClip, AnimationMixer, AnimationUtils, Object3D, QuaternionKeyframeTrack, VectorKeyframeTrack } from "three";
-import { curveFrom, linearCurve, linearFrame } from "../packages/core/src/curve/make.ts";
+import { constantCurve, curveFrom, linearCurve, linearFrame } from "../packages/core/src/curve/make.ts";
 import { makePlayer } from "../packages/core/src/evaluate/makePlayer.ts";
 import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
 import { channelKey, rotateChannels } from "../packages/core/src/model/rig.ts";
@@ -72,8 +72,8 @@ function threeFigure(shot: Shot, passes: readonly Pass[]): () => void {
 
 export async function benchStack(): Promise<Row[]> {
   const shot: Shot = { ...readBvh({ bytes: captureBytes, name: "capture" }).shot, range: { start: 1, end: FRAMES } };
-  const play = (compose: Pass["compose"]) => {
-    const player = makePlayer({ ...shot, passes: [0, 1, 2].map((n) => wavePass(shot, n, compose)) });
+  const play = (compose: Pass["compose"], weight = 1) => {
+    const player = makePlayer({ ...shot, passes: [0, 1, 2].map((n) => ({ ...wavePass(shot, n, compose), weight: constantCurve(weight) })) });
     return () => {
       for (let frame = 0; frame < FRAMES; frame++) player.pose(1 + frame * STEP);
     };
@@ -81,6 +81,7 @@ export async function benchStack(): Promise<Row[]> {
   const times = await medians({
     channels: play("channel"),
     rotations: play("rotation"),
+    weighted: play("rotation", 0.7),
     three: threeFigure(
       shot,
       [0, 1, 2].map((n) => wavePass(shot, n, "rotation")),
@@ -89,15 +90,11 @@ export async function benchStack(): Promise<Row[]> {
   const fifty = await fiftyPasses();
   const growth = await costGrowth();
   const micro = (ms: number) => `${((ms * 1000) / FRAMES).toFixed(1)} µs a frame`;
-  const name = "three AnimationMixer, three additive actions";
+  const pair = { measured: times, theirs: "three", name: "three AnimationMixer, three additive actions" };
   return [
-    ratio("Base and three adding passes to world matrices, per channel", times.channels, name, times.three, 3, micro(times.channels)),
-    {
-      work: "The same composed as rotations",
-      ms: times.rotations,
-      against: { name, ms: times.three },
-      note: micro(times.rotations),
-    },
+    ratio("Base and three adding passes to world matrices, per channel", { ...pair, ours: "channels" }, 5, micro(times.channels)),
+    ratio("The same composed as rotations", { ...pair, ours: "rotations" }, 4, micro(times.rotations)),
+    ratio("The same, with weights other than 1", { ...pair, ours: "weighted" }, 2.5, micro(times.weighted)),
     {
       ...atMost("50 passes on the demo's figure, each on a tenth of it, a frame", fifty.ms, 0.5),
       note: `${fifty.alone.toFixed(3)} ms without passes`,

@@ -3,7 +3,7 @@ import { expect, type Page, test } from "@playwright/test";
 import { type PerspectiveCamera, Vector3 } from "three";
 import { shotCameraAt } from "../apps/web/src/bench/view/arcs/flatArcs.ts";
 import { Actions } from "./actions.ts";
-import { card, command, drag, exportAs, openDemo, openShelf, previewed, saved, settled, shotOf, watchErrors } from "./bench.ts";
+import { card, command, goToFrame, drag, exportAs, openDemo, openShelf, previewed, saved, settled, shotOf, watchErrors } from "./bench.ts";
 
 /** Mirroring, the rig page, arcs that are dragged, the pose field. */
 
@@ -26,11 +26,17 @@ async function onScreen(page: Page, shot: Shot, control: string, frame: number):
 
 test("half a walk to a whole looped one: 4 actions; what gives way is marked in tray and sheet before", async ({ page }) => {
   await openDemo(page, "Half a walk");
+  // The pose where the halves meet is not the mirrored first one.
+  await page.getByRole("button", { name: "Chest", exact: true }).click();
+  await goToFrame(page, 13);
+  await page.getByRole("textbox", { name: "Chest rotate X" }).fill("20");
+  await page.getByRole("textbox", { name: "Chest rotate X" }).press("Enter");
+  await page.keyboard.press("Escape");
   const act = new Actions(page);
   await act.press("Shift+X");
   await previewed(page);
   await expect(card(page).getByText("Will mirror frames 1 to 13 onto 13 to 25")).toBeVisible();
-  await expect(card(page).getByText(/48 keys at frame 13 are overwritten/)).toBeVisible();
+  await expect(card(page).getByText(/at frame 13 (is|are) overwritten/)).toBeVisible();
   await expect(page.locator(".pose-dot.gives-way")).toHaveCount(1);
   await expect(
     card(page)

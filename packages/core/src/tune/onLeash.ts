@@ -1,3 +1,4 @@
+import { repeats } from "../curve/runOn.ts";
 import { measureDrift } from "../evaluate/drift.ts";
 import { figureControls } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
@@ -34,13 +35,20 @@ export function onLeash(
     const factors = tooFar(before, shotFor(drawn), closeness, groups, step);
     if (!factors) return drawn;
     const { start, share } = factors;
-    drawn = drawn.map((one, v) => {
-      const { times } = movables[variables[v].curve].curve;
-      const { key } = variables[v];
-      const from = Math.max(0, Math.floor(times[Math.max(0, key - 1)]) - start);
-      const to = Math.min(share.length - 1, Math.ceil(times[Math.min(times.length - 1, key + 1)]) - start);
+    const leastOf = (from: number, to: number) => {
       let least = 1;
-      for (let f = from; f <= to; f++) least = Math.min(least, share[f]);
+      for (let f = Math.max(0, Math.floor(from) - start); f <= Math.min(share.length - 1, Math.ceil(to) - start); f++)
+        least = Math.min(least, share[f]);
+      return least;
+    };
+    drawn = drawn.map((one, v) => {
+      const { times, runIn, runOut } = movables[variables[v].curve].curve;
+      const { key } = variables[v];
+      const last = times.length - 1;
+      let least = leastOf(times[Math.max(0, key - 1)], times[Math.min(last, key + 1)]);
+      // Beyond the keys the end has a say, and where they repeat every one of them.
+      if (key === 0 || repeats(runIn)) least = Math.min(least, leastOf(start, times[0]));
+      if (key === last || repeats(runOut)) least = Math.min(least, leastOf(times[last], start + share.length - 1));
       return least === 1 ? one : round < ROUNDS ? one * least * TIGHTER : 0;
     });
     if (round > 2 * ROUNDS) return x.map(() => 0);

@@ -30,7 +30,10 @@ describe("the other half", () => {
     expect(whole.range).toEqual({ start: 1, end: 25 });
     expect(whole.cyclic).toBe(true);
     const [root] = whole.rig.controls;
-    for (const time of [1, 3, 4, 8, 12])
+    // Where keys are: between them two curves in degrees run a little differently left and right.
+    const times = [...shot.base["foot-left.rotateX"].times];
+    expect(times.length).toBeGreaterThan(4);
+    for (const time of times.slice(0, -1))
       for (const [foot, other] of [
         ["foot-left", "foot-right"],
         ["foot-right", "foot-left"],
@@ -46,8 +49,9 @@ describe("the other half", () => {
       }
     // Where a key pose is mirrored it is so to the last bits.
     const mirrorer = makeMirrorer(whole.rig);
-    const image = mirrorer.pose(readPose(whole, 8), readPose(whole, 20));
-    const there = readPose(whole, 20);
+    const [, , time] = times;
+    const image = mirrorer.pose(readPose(whole, time), readPose(whole, time + 12));
+    const there = readPose(whole, time + 12);
     for (const key of Object.keys(whole.base)) if (!key.startsWith(`${root.id}.`)) expect(there[key]).toBeCloseTo(image[key], 9);
     for (const [key, curve] of Object.entries(whole.base)) {
       const isWay = key.startsWith(`${root.id}.move`);

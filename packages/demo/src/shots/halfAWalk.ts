@@ -56,5 +56,5 @@ export async function halfAWalk(): Promise<Shot> {
   const shot = sampleMotion(landingShot("demo-half-a-walk", "Half a walk", 1, 1 + HALF), (frame) =>
     dressSet(takeStance(walkStance((frame - 1) / HALF)), [-0.6, 0.72, 3.2]),
   );
-  return simplified(shot, { rotation: 0.5, move: 0.001, together: "figure" });
+  return simplified(shot, { rotation: 0.35, move: 0.001, together: "figure" });
 }

@@ -85,7 +85,7 @@ export async function handOverTheLantern(): Promise<Shot> {
     return dressSet(puppet, [0.45, 0.74, 3.0]);
   };
   let shot = sampleMotion(landingShot("demo-hand-over", "Hand over the lantern", 1, end), stand);
-  shot = await simplified(shot, { rotation: 0.4, move: 0.001, together: "control" });
+  shot = await simplified(shot, { rotation: 0.3, move: 0.001, together: "control" });
   const swing: Curve = curveFrom([
     [1, 0],
     [14, 5],

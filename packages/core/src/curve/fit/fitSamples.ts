@@ -1,4 +1,5 @@
 import { bendLeast } from "./leastBending.ts";
+import { bringClosest } from "./closest.ts";
 import { found } from "./fitSums.ts";
 import { fitFree, fitJoined } from "./minimax.ts";
 import { unbrokenFit, type UnbrokenInput } from "./unbroken/unbrokenFit.ts";
@@ -80,9 +81,10 @@ function* exactFit(inputs: readonly FitInput[], protect: readonly number[]): Gen
     );
   if (!fit) return null;
   const { at, values, slopes } = fit;
-  for (const [i, { samples, tolerance, endSlope }] of inputs.entries()) {
-    const keys = { at, values: values[i], slopesIn: slopes[i], slopesOut: slopes[i], endsStay: endSlope !== undefined };
-    bendLeast(keys, samples, tolerance);
+  for (const [i, { samples: y, tolerance, shares, keepsEnd = false, endSlope }] of inputs.entries()) {
+    const endsStay = endSlope !== undefined;
+    bringClosest({ at, values: values[i], slopes: slopes[i], keepsEnd, endsStay }, { y, tolerance, shares });
+    bendLeast({ at, values: values[i], slopesIn: slopes[i], slopesOut: slopes[i], endsStay }, y, tolerance, shares);
   }
   return { at, values, slopesIn: slopes, slopesOut: slopes.map((own) => [...own]) };
 }
@@ -184,7 +186,7 @@ class Spans {
       y: input.samples,
       // A hair inside, so that rounding in later evaluation does not step over the stated tolerance. An end that is put
       // back where it was takes half of it: no sample is moved by more than the end is (its share in a cubic is 0 to 1).
-      tolerance: input.tolerance * (input.keepsEnd ? 0.5 : 1) * (1 - 1e-9) - 1e-12,
+      tolerance: input.tolerance * leastShare(input) * (input.keepsEnd ? 0.5 : 1) * (1 - 1e-9) - 1e-12,
       keepsEnd: input.keepsEnd ?? false,
       value: input.samples[0],
       slope: 0,
@@ -270,6 +272,9 @@ class Spans {
     return this.result;
   }
 }
+
+/** Spans that are grown one by one have one tolerance throughout. */
+export const leastShare = ({ shares }: Pick<FitInput, "shares">): number => (shares ? shares.reduce((a, b) => Math.min(a, b), 1) : 1);
 
 function keepNext(c: CurveState): void {
   c.nextValue = found[0];

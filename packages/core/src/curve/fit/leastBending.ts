@@ -18,19 +18,22 @@ const SPARE = 0.25;
  * every sample stays within the tolerance and no span becomes much worse. A fit leaves slopes loose where few samples lie between keys;
  * left at that, a straight way would waver between frames. Keys whose two sides differ stay as they are, as do ends that must.
  */
-export function bendLeast(keys: FittedKeys, samples: Float64Array, tolerance: number): void {
+export function bendLeast(keys: FittedKeys, samples: Float64Array, tolerance: number, shares?: Float64Array): void {
   const { at, values, slopesIn, slopesOut, endsStay = false } = keys;
   const n = at.length;
   if (n < 2) return;
   const calm = splineSlopes(at, values);
-  /** The largest error at a sample with these slopes; infinite where the curve leaves the samples' range between them. */
+  /** The largest error at a sample with these slopes, by the share of the tolerance it has; infinite where the curve leaves the samples' range between them. */
   const error = (k: number, out: number, into: number): number => {
     const h = at[k + 1] - at[k];
     const rise = values[k + 1] - values[k];
     const c2 = (3 * rise) / (h * h) - (2 * out + into) / h;
     const c3 = (out + into) / (h * h) - (2 * rise) / (h * h * h);
     let worst = 0;
-    for (let x = 1; x < h; x++) worst = Math.max(worst, Math.abs(values[k] + x * (out + x * (c2 + x * c3)) - samples[at[k] + x]));
+    for (let x = 1; x < h; x++) {
+      const off = Math.abs(values[k] + x * (out + x * (c2 + x * c3)) - samples[at[k] + x]);
+      worst = Math.max(worst, shares ? off / shares[at[k] + x] : off);
+    }
     for (let x = 0.5; x < h; x++) {
       const value = values[k] + x * (out + x * (c2 + x * c3));
       const [one, other] = [samples[at[k] + x - 0.5], samples[at[k] + x + 0.5]];

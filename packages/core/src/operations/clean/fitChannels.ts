@@ -1,6 +1,6 @@
 import { type Curve, keyOn, Tangent, THIRD } from "../../curve/curve.ts";
 import { sharedExtremes } from "../../curve/extremes.ts";
-import { type FitInput, fitSamples, fitSteps } from "../../curve/fit/fitSamples.ts";
+import { type FitInput, fitSamples, fitSteps, leastShare } from "../../curve/fit/fitSamples.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { repeats } from "../../curve/runOn.ts";
 import { keyedAtEnds, sealRange } from "../../curve/sealRange.ts";
@@ -23,6 +23,8 @@ export interface FitChannels {
   /** Frames at which keys are wanted whatever happens. */
   readonly keep: readonly number[];
   toleranceOf(channel: ChannelKey): number;
+  /** The share of the tolerance that a channel has at frames from one on, where it has not all of it. */
+  sharesOf?(channel: ChannelKey, start: number, count: number): Float64Array | undefined;
   /** Asked between groups with the share done; may throw to stop. */
   breathe(share: number): Promise<void> | void;
 }
@@ -82,10 +84,11 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
         continue;
       }
       const samples = samplesOf(curve, span);
-      const level = levelWithin(samples, tolerance);
+      const shares = how.sharesOf?.(key, span.start, samples.length);
+      const level = levelWithin(samples, tolerance * leastShare({ shares }));
       if (level !== null && scope.range === null && runsLevel(curve)) {
         if (curve.times.length > 1) changed[key] = { ...constantCurve(level, span.start), runIn: curve.runIn, runOut: curve.runOut };
-      } else moving.push({ key, samples, tolerance, ...whatStays(curve, scope.range) });
+      } else moving.push({ key, samples, tolerance, shares, ...whatStays(curve, scope.range) });
     }
     if (moving.length === 0) continue;
     const protect = stopsOf(moving, span, how);

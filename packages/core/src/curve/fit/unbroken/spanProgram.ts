@@ -1,6 +1,6 @@
 import { type StateSet, UNIT } from "./stateSet.ts";
 
-/** A curve in tolerances: its samples, and between which values it is calm half-way to the next. */
+/** A curve in tolerances, and between which values it may run: at sample k at 2k, half-way to the next at 2k + 1. */
 export interface ScaledCurve {
   readonly y: Float64Array;
   readonly low: Float64Array;
@@ -8,16 +8,25 @@ export interface ScaledCurve {
 }
 
 /** How far from a sample: a hair inside the tolerance, which is 1. */
-export const REACH = 1 - 1e-6;
+const REACH = 1 - 1e-6;
 
-export function scaledCurve(samples: Float64Array, tolerance: number): ScaledCurve {
+/** `shares` are those of the tolerance that each sample has; all of it where they are left out. */
+export function scaledCurve(samples: Float64Array, tolerance: number, shares?: Float64Array): ScaledCurve {
   const { length } = samples;
-  const y = samples.map((value) => value / tolerance);
-  const low = new Float64Array(length);
-  const high = new Float64Array(length);
-  for (let k = 0; k + 1 < length; k++) {
-    low[k] = Math.min(y[k], y[k + 1]) - REACH;
-    high[k] = Math.max(y[k], y[k + 1]) + REACH;
+  const y = new Float64Array(length);
+  const low = new Float64Array(2 * length);
+  const high = new Float64Array(2 * length);
+  for (let k = 0; k < length; k++) {
+    y[k] = samples[k] / tolerance;
+    const reach = shares ? REACH * shares[k] : REACH;
+    low[2 * k] = y[k] - reach;
+    high[2 * k] = y[k] + reach;
+    if (k === 0) continue;
+    // Calm: within the range of both samples, widened as each of them is at the least.
+    const before = high[2 * k - 2] - y[k - 1];
+    const room = Math.min(before, reach);
+    low[2 * k - 1] = Math.min(y[k - 1], y[k]) - room;
+    high[2 * k - 1] = Math.max(y[k - 1], y[k]) + room;
   }
   return { y, low, high };
 }
@@ -28,15 +37,15 @@ export const NONE = -100_000;
 const AT_END = -1000;
 /** A demand that is missed by less is met (tolerances). */
 const MISSED = 1e-9;
-const STEP = 1 / UNIT;
+const HALF = 0.5 / UNIT;
 
 /**
  * The demands on one cubic, as rows of a linear programme in its four coefficients (time in `UNIT`s of frames from its
  * start): within the tolerance at each frame, calm at each half frame, its start in a set of states. A vertex of what
  * they leave: four rows that are met exactly, the inverse of their matrix, and the coefficients.
  *
- * Rows by number: at frame k from above 4k and below 4k + 1, half a frame later 4k + 2 and 4k + 3; edges of the start from −1
- * down, of the end from −1000 down.
+ * Rows by number: j half frames from the start from above 2j and from below 2j + 1; edges of the start from −1 down, of the
+ * end from −1000 down.
  */
 export class SpanProgram {
   readonly curve: ScaledCurve;
@@ -79,7 +88,7 @@ export class SpanProgram {
     const { row, edges, endEdges, curve, from } = this;
     if (id <= AT_END) {
       const o = 3 * (AT_END - id);
-      const t = this.length * STEP;
+      const t = 2 * this.length * HALF;
       const [n, m] = [endEdges[o], endEdges[o + 1]];
       row[0] = n;
       row[1] = n * t + m;
@@ -96,41 +105,42 @@ export class SpanProgram {
       row[4] = edges[o + 2];
       return;
     }
-    const k = id >> 2;
-    const kind = id & 3;
-    const t = (kind < 2 ? k : k + 0.5) * STEP;
-    const sign = (kind & 1) === 0 ? 1 : -1;
+    const j = id >> 1;
+    const t = j * HALF;
+    const isAbove = (id & 1) === 0;
+    const sign = isAbove ? 1 : -1;
     row[0] = sign;
     row[1] = sign * t;
     row[2] = sign * t * t;
     row[3] = sign * t * t * t;
-    const at = from + k;
-    row[4] = kind === 0 ? curve.y[at] + REACH : kind === 1 ? REACH - curve.y[at] : kind === 2 ? curve.high[at] : -curve.low[at];
+    row[4] = isAbove ? curve.high[2 * from + j] : -curve.low[2 * from + j];
   }
 
   /** The row that the coefficients miss most; half frames count only once all else is met. `NONE` when all are. */
   mostMissed(): number {
-    // What stands outside is looked up anew each time round a loop; these are not, which halves the time.
-    const step = STEP;
-    const reach = REACH;
-    const { curve, from, length, edges } = this;
-    const { y } = curve;
-    const { x } = this;
+    const { curve, length, edges, x } = this;
+    const { low, high } = curve;
+    const from = 2 * this.from;
+    // What stands outside is looked up anew each time round a loop; this is not, which halves the time.
+    const half = HALF;
     const x0 = x[0];
     const x1 = x[1];
     const x2 = x[2];
     const x3 = x[3];
+    let worst = MISSED;
     let id = NONE;
-    let furthest = reach + MISSED;
-    for (let k = 1; k <= length; k++) {
-      const t = k * step;
-      const off = ((x3 * t + x2) * t + x1) * t + x0 - y[from + k];
-      if (Math.abs(off) > furthest) {
-        furthest = Math.abs(off);
-        id = off > 0 ? 4 * k : 4 * k + 1;
+    for (let j = 2; j <= 2 * length; j += 2) {
+      const t = j * half;
+      const value = ((x3 * t + x2) * t + x1) * t + x0;
+      const over = value - high[from + j];
+      if (over > worst) {
+        worst = over;
+        id = 2 * j;
+      } else if (low[from + j] - value > worst) {
+        worst = low[from + j] - value;
+        id = 2 * j + 1;
       }
     }
-    let worst = furthest - reach;
     const sides = this.start?.count ?? 0;
     for (let j = 0; j < sides; j++) {
       const off = edges[3 * j] * x0 + edges[3 * j + 1] * x1 - edges[3 * j + 2];
@@ -149,47 +159,41 @@ export class SpanProgram {
           id = AT_END - j;
         }
       }
-    if (id === NONE) {
-      const { low, high } = curve;
-      for (let k = 0; k < length; k++) {
-        const t = (k + 0.5) * step;
+    if (id === NONE)
+      for (let j = 1; j < 2 * length; j += 2) {
+        const t = j * half;
         const value = ((x3 * t + x2) * t + x1) * t + x0;
-        if (value - high[from + k] > worst) {
-          worst = value - high[from + k];
-          id = 4 * k + 2;
-        } else if (low[from + k] - value > worst) {
-          worst = low[from + k] - value;
-          id = 4 * k + 3;
+        const over = value - high[from + j];
+        if (over > worst) {
+          worst = over;
+          id = 2 * j;
+        } else if (low[from + j] - value > worst) {
+          worst = low[from + j] - value;
+          id = 2 * j + 1;
         }
       }
-    }
     return id;
   }
 
   /** Are the demands of the last frame alone, and half a frame before it, met? Those of the end are not looked at. */
   meetsLast(): boolean {
-    const { curve, from, length } = this;
-    const { x } = this;
-    const x0 = x[0];
-    const x1 = x[1];
-    const x2 = x[2];
-    const x3 = x[3];
-    const t = length * STEP;
-    const off = ((x3 * t + x2) * t + x1) * t + x0 - curve.y[from + length];
-    if (Math.abs(off) > REACH + MISSED) return false;
-    const h = t - STEP / 2;
-    const value = ((x3 * h + x2) * h + x1) * h + x0;
-    const at = from + length - 1;
-    return value - curve.high[at] <= MISSED && curve.low[at] - value <= MISSED && !this.endsHere;
+    const { curve, x, length } = this;
+    if (this.endsHere) return false;
+    for (let j = 2 * length; j >= 2 * length - 1; j--) {
+      const t = j * HALF;
+      const value = ((x[3] * t + x[2]) * t + x[1]) * t + x[0];
+      const at = 2 * this.from + j;
+      if (value - curve.high[at] > MISSED || curve.low[at] - value > MISSED) return false;
+    }
+    return true;
   }
 
   /** The first row met on the way from the vertex along a direction. */
   firstMet(d0: number, d1: number, d2: number, d3: number): number {
-    const step = STEP;
-    const reach = REACH;
-    const { curve, from, length, edges, rows } = this;
-    const { y, low, high } = curve;
-    const { x } = this;
+    const { curve, length, edges, rows, x } = this;
+    const { low, high } = curve;
+    const from = 2 * this.from;
+    const half = HALF;
     const x0 = x[0];
     const x1 = x[1];
     const x2 = x[2];
@@ -200,28 +204,15 @@ export class SpanProgram {
     const r3 = rows[3];
     let nearest = Number.POSITIVE_INFINITY;
     let id = NONE;
-    for (let k = 1; k <= length; k++) {
-      const t = k * step;
-      const rate = ((d3 * t + d2) * t + d1) * t + d0;
-      const off = ((x3 * t + x2) * t + x1) * t + x0 - y[from + k];
-      const room = rate > 0 ? reach - off : reach + off;
-      const size = Math.abs(rate);
-      if (room < nearest * size && size > 1e-12) {
-        const one = rate > 0 ? 4 * k : 4 * k + 1;
-        if (one !== r0 && one !== r1 && one !== r2 && one !== r3) {
-          nearest = room / size;
-          id = one;
-        }
-      }
-    }
-    for (let k = 0; k < length; k++) {
-      const t = (k + 0.5) * step;
+    for (let j = 1; j <= 2 * length; j++) {
+      const t = j * half;
       const rate = ((d3 * t + d2) * t + d1) * t + d0;
       const value = ((x3 * t + x2) * t + x1) * t + x0;
-      const room = rate > 0 ? high[from + k] - value : value - low[from + k];
+      const isUp = rate > 0;
+      const room = isUp ? high[from + j] - value : value - low[from + j];
       const size = Math.abs(rate);
       if (room < nearest * size && size > 1e-12) {
-        const one = rate > 0 ? 4 * k + 2 : 4 * k + 3;
+        const one = isUp ? 2 * j : 2 * j + 1;
         if (one !== r0 && one !== r1 && one !== r2 && one !== r3) {
           nearest = room / size;
           id = one;

@@ -80,8 +80,9 @@ export class SpanSearch {
     const { program, weights } = this;
     program.length = length;
     const [first, second] = program.squareEdges();
-    const middle = length === 1 ? 2 : 4 * (length >> 1);
-    program.rows.set([first, second, middle, 4 * length]);
+    // From above: at the last frame, and at the one in the middle or half a frame before it.
+    const middle = length === 1 ? 1 : 2 * (length >> 1);
+    program.rows.set([first, second, 2 * middle, 4 * length]);
     if (!this.fromRows()) return false;
     weights.fill(1);
     return this.mend();

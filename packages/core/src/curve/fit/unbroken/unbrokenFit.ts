@@ -7,6 +7,8 @@ import { StateSet, UNIT } from "./stateSet.ts";
 export interface UnbrokenInput {
   readonly samples: Float64Array;
   readonly tolerance: number;
+  /** The shares of the tolerance that single samples have, where they do not have all of it. */
+  readonly shares?: Float64Array;
   /** The last value stays as well. */
   readonly keepsEnd?: boolean;
   /** The slope at both ends (a frame), where it must be one. */
@@ -62,7 +64,7 @@ export function* unbrokenFit(inputs: readonly UnbrokenInput[], stops: readonly n
   const limitAt = limits(stops, last);
   const breath = Math.max(1, Math.floor(BREATH / lines.length));
   let here = 0;
-  let reached = furthest(lines, "search", limitAt(0), 1, 8);
+  let reached = furthest(lines, limitAt(0), 1, 8, ({ search }) => search);
   while (here + reached < last) {
     if (reached === 0) return null;
     if (at.length % breath === 0) yield here / last;
@@ -78,8 +80,7 @@ export function* unbrokenFit(inputs: readonly UnbrokenInput[], stops: readonly n
     reached = found.end - here;
     at.push(here);
   }
-  standAt(lines, last - here);
-  for (const line of lines) line.path.push(line.otherStates);
+  for (const line of lines) line.path.push(line.search.statesAt(last - here));
   at.push(last);
   const fit = { at, ...readBack(all) };
   return inputs.every((input, i) => holds(input, at, fit.values[i], fit.slopes[i])) ? fit : null;
@@ -90,29 +91,41 @@ function bestPlace(lines: Line[], here: number, reached: number, shares: readonl
   let end = -1;
   let next = -1;
   let tried = -1;
-  for (const share of shares) {
-    const place = here + Math.max(1, reached - Math.round(share * reached));
-    if (place === tried) continue;
-    tried = place;
+  /** Try a place; answers whether the span after it goes further than from any before, or as far as is wanted. */
+  const goesOn = (place: number, least: number): boolean => {
     const limit = limitAt(place);
-    const least = Math.max(1, end + 1 - place);
-    if (least > limit) continue;
-    standAt(lines, place - here);
-    for (const line of lines) line.other.begin(place, line.otherStates, line.end);
-    const length = furthest(lines, "other", limit, least, Math.max(least, (reached * 3) >> 2));
-    if (length === 0) continue;
+    if (place === tried || least > limit) return false;
+    tried = place;
+    const length = furthest(lines, limit, least, Math.max(least, (reached * 3) >> 2), (line) => {
+      line.otherStates = line.search.statesAt(place - here);
+      line.other.begin(place, line.otherStates, line.end);
+      return line.other;
+    });
+    if (length === 0) return false;
     end = place + length;
     next = place;
     for (const line of lines) {
       [line.best, line.other] = [line.other, line.best];
       line.bestStates = line.otherStates;
     }
+    return true;
+  };
+  for (const share of shares) {
+    const place = here + Math.max(1, reached - Math.round(share * reached));
+    goesOn(place, Math.max(1, end + 1 - place));
+  }
+  // Where a key that must be is in reach, the two spans up to it are as alike as can be: none stands right before it.
+  const wall = next + limitAt(next);
+  const middle = (here + wall) / 2;
+  while (end === wall && wall < next + LONGEST && next - 1 >= middle && shares.length > 1) {
+    const step = Math.max(1, Math.floor((next - middle) / 3));
+    if (!goesOn(next - step, wall - next + step)) break;
   }
   return next < 0 ? null : { next, end };
 }
 
-function lineOf({ samples, tolerance, keepsEnd, endSlope }: UnbrokenInput): Line | null {
-  const curve = scaledCurve(samples, tolerance);
+function lineOf({ samples, tolerance, shares, keepsEnd, endSlope }: UnbrokenInput): Line | null {
+  const curve = scaledCurve(samples, tolerance, shares);
   const { y } = curve;
   let rise = 1;
   for (const value of y) rise = Math.max(rise, Math.abs(value - y[0]));
@@ -139,24 +152,19 @@ function limits(stops: readonly number[], last: number): (from: number) => numbe
 }
 
 /**
- * The furthest that all lines can go together. Whoever goes least far is put first in the list: it mostly does so the next
- * time, and the others are then asked for no more.
+ * The furthest that all lines can go together; `ready` answers the search of a line, begun. Whoever goes least far is put first
+ * in the list: it mostly does so the next time, and the others are then asked for no more, or not at all.
  */
-function furthest(lines: Line[], which: "search" | "other", limit: number, least: number, hoped: number): number {
+function furthest(lines: Line[], limit: number, least: number, hoped: number, ready: (line: Line) => SpanSearch): number {
   let reach = limit;
   let shortest = 0;
   for (let n = 0; n < lines.length && reach > 0; n++) {
-    const length = lines[n][which].grow(reach, least, n === 0 ? hoped : reach);
+    const length = ready(lines[n]).grow(reach, least, n === 0 ? hoped : reach);
     if (length < reach) shortest = n;
     reach = length;
   }
   if (shortest > 0) lines.unshift(...lines.splice(shortest, 1));
   return reach;
-}
-
-/** Find the states of all lines at a length of their span. */
-function standAt(lines: readonly Line[], length: number): void {
-  for (const line of lines) line.otherStates = line.search.statesAt(length);
 }
 
 /** From the middle of the last set backward: each state leads to the one after it. */
@@ -177,7 +185,12 @@ function readBack(lines: readonly Line[]): Pick<UnbrokenFit, "values" | "slopes"
 }
 
 /** Is it what it should be? Searched in rounded numbers, it is looked at once more. */
-function holds({ samples: y, tolerance, keepsEnd, endSlope }: UnbrokenInput, at: readonly number[], values: number[], slopes: number[]) {
+function holds(
+  { samples: y, tolerance, shares, keepsEnd, endSlope }: UnbrokenInput,
+  at: readonly number[],
+  values: number[],
+  slopes: number[],
+) {
   const last = at.length - 1;
   if (keepsEnd || endSlope !== undefined) values[last] = y[y.length - 1];
   if (endSlope !== undefined) slopes[0] = slopes[last] = endSlope;
@@ -186,7 +199,10 @@ function holds({ samples: y, tolerance, keepsEnd, endSlope }: UnbrokenInput, at:
     const chord = (values[k + 1] - values[k]) / h;
     const c2 = (3 * chord - 2 * slopes[k] - slopes[k + 1]) / h;
     const c3 = (slopes[k] + slopes[k + 1] - 2 * chord) / (h * h);
-    for (let x = 1; x <= h; x++) if (!(Math.abs(((c3 * x + c2) * x + slopes[k]) * x + values[k] - y[at[k] + x]) <= tolerance)) return false;
+    for (let x = 1; x <= h; x++) {
+      const off = Math.abs(((c3 * x + c2) * x + slopes[k]) * x + values[k] - y[at[k] + x]);
+      if (!(off <= tolerance * (shares ? shares[at[k] + x] : 1))) return false;
+    }
     if (!isCalm(y, at[k], at[k + 1], values[k], slopes[k], values[k + 1], slopes[k + 1], tolerance)) return false;
   }
   return true;
