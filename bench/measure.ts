@@ -27,7 +27,7 @@ export const median = (values: readonly number[]) => [...values].sort((a, b) => 
 const roundsOf = new WeakMap<object, Readonly<Record<string, readonly number[]>>>();
 
 /** How many times as long one piece of work takes as another: the median over rounds in which both took their turns. */
-export function timesOf(measured: Readonly<Record<string, number>>, ours: string, theirs: string): number {
+function timesOf(measured: Readonly<Record<string, number>>, ours: string, theirs: string): number {
   const rounds = roundsOf.get(measured);
   if (!rounds) throw new Error("not measured in rounds");
   return median(rounds[theirs].map((one, n) => one / rounds[ours][n]));
@@ -56,6 +56,18 @@ export interface Pair {
   readonly ours: string;
   readonly theirs: string;
   readonly name: string;
+}
+
+/** Median of a few runs of something that takes long (milliseconds), after one that teaches the engine. */
+export function medianRun(work: () => unknown, runs = 5): number {
+  work();
+  return median(
+    Array.from({ length: runs }, () => {
+      const start = performance.now();
+      work();
+      return performance.now() - start;
+    }),
+  );
 }
 
 /** Ours against a library: how many times as quick (the median of pairs), and whether that is enough. */

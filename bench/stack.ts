@@ -73,7 +73,10 @@ function threeFigure(shot: Shot, passes: readonly Pass[]): () => void {
 export async function benchStack(): Promise<Row[]> {
   const shot: Shot = { ...readBvh({ bytes: captureBytes, name: "capture" }).shot, range: { start: 1, end: FRAMES } };
   const play = (compose: Pass["compose"], weight = 1) => {
-    const player = makePlayer({ ...shot, passes: [0, 1, 2].map((n) => ({ ...wavePass(shot, n, compose), weight: constantCurve(weight) })) });
+    const player = makePlayer({
+      ...shot,
+      passes: [0, 1, 2].map((n) => ({ ...wavePass(shot, n, compose), weight: constantCurve(weight) })),
+    });
     return () => {
       for (let frame = 0; frame < FRAMES; frame++) player.pose(1 + frame * STEP);
     };

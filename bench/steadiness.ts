@@ -7,14 +7,24 @@
 const QUIET = 1.2;
 const TRIES = 5;
 
+const walked = Float64Array.from({ length: 40_000 }, (_, k) => Math.sin(k / 30));
+
+/** Sums that wait for one another, and cubics along columns, as curves are made of. */
 function arithmetic(): number {
-  let [a, b, c] = [0.1, 0.2, 0.3];
-  for (let k = 0; k < 4_000_000; k++) {
+  let a = 0.1;
+  let b = 0.2;
+  for (let k = 0; k < 2_000_000; k++) {
     a = a * 0.999 + b * 0.001;
-    b = b * 0.998 + c * 0.002 + 1e-9;
-    c = c * 0.997 + a * 0.003;
+    b = b * 0.998 + a * 0.002 + 1e-9;
   }
-  return a + b + c;
+  let furthest = 0;
+  for (let round = 0; round < 60; round++)
+    for (let k = 0; k < walked.length; k++) {
+      const t = (k & 63) * 0.125;
+      const off = ((a * t + b) * t + 0.3) * t + 0.1 - walked[k];
+      if (Math.abs(off) > furthest) furthest = Math.abs(off);
+    }
+  return a + b + furthest;
 }
 
 let kept = 0;

@@ -23,7 +23,7 @@ export interface UnbrokenFit {
 }
 
 /** Longest span looked at, in frames. */
-export const LONGEST = 480;
+const LONGEST = 480;
 /** Where the next key is tried: short of the furthest frame by these shares of the span. */
 const SHORT_OF = [0.05, 0.15, 0.25];
 /** Keys of one curve between one breath and the next. */
