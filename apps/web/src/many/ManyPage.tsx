@@ -1,4 +1,5 @@
 import { countedWord, currentShot, operations, type Recipe, type Shot } from "@kneader/core";
+import { demoShots } from "@kneader/demo";
 import { useQuery } from "@tanstack/react-query";
 import { App as AntApp, Button, Progress, Segmented } from "antd";
 import { Download, Play, Square, Undo2 } from "lucide-react";
@@ -48,6 +49,12 @@ export function ManyPage() {
     },
     refetchOnMount: "always",
   });
+  // Shots that were deleted meanwhile are not meant any more.
+  useEffect(() => {
+    const isThere = (id: string) => kept?.some((record) => record.id === id) || demoShots.some((demo) => demo.id === id);
+    const { chosen: all, going: busy } = useMany.getState();
+    if (kept && !busy && !all.every(isThere)) useMany.setState({ chosen: all.filter(isThere) });
+  }, [kept]);
   const example = useExample(chosen[0]);
   useRunKeys();
   return (

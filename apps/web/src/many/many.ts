@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { queryClient } from "../app/queryClient.ts";
 import { operationsLink } from "../workers/operations.ts";
 import { Cancelled, type Job, type OperationsLink } from "../workers/operationsLink.ts";
+import { saySaveError } from "../storage/shotRecords.ts";
 import { type Order, type Result, runOnShot } from "./runOnShot.ts";
 
 /** Where a recipe is run on many shots. */
@@ -73,11 +74,14 @@ async function runOn(id: string, order: Order, link: OperationsLink): Promise<vo
     });
     stand(id, { kind: "done", result });
   } catch (error) {
-    stand(id, error instanceof Cancelled ? { kind: "stopped" } : { kind: "failed", why: sayError(error) });
+    stand(id, error instanceof Cancelled ? { kind: "stopped" } : { kind: "failed", why: sayFailure(error) });
   }
   // Curves of this shot are not needed for the next.
   await link.forgetUnused([]);
 }
+
+/** A full storage is told with what can be done about it. */
+const sayFailure = (error: unknown): string => (/quota/i.test(String(error)) ? saySaveError(error) : sayError(error));
 
 /** Stop: what is done stays done, what is not is left as it was. */
 export function stopAll(): void {

@@ -163,5 +163,5 @@ function worstOff(before: Curve, after: Curve): { frame: number; amount: number 
 /** The shot with every curve of base fitted within tolerances: for makers of shots. */
 export async function simplified(shot: Shot, given: Partial<Settings>): Promise<Shot> {
   const scope = EVERYTHING;
-  return (await simplify.run(shot, scope, settings.parse(given), { breathe: () => undefined })).shot;
+  return (await simplify.run(shot, scope, settings.parse(given), { breathe: () => undefined, firstLook: true })).shot;
 }
