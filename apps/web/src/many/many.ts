@@ -63,7 +63,8 @@ async function runOn(id: string, order: Order, link: OperationsLink): Promise<vo
   try {
     const result = await runOnShot(id, order, async (operation, shot, settings) => {
       const job = link.run(operation, shot, WHOLE_FIGURE, settings, {
-        progress: (share) => stand(id, { kind: "works", share }),
+        // A word of progress may come after the answer itself.
+        progress: (share) => jobs.has(job) && stand(id, { kind: "works", share }),
       });
       jobs.add(job);
       try {
