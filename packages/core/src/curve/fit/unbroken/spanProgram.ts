@@ -61,6 +61,8 @@ export class SpanProgram {
   readonly inverse = new Float64Array(16);
   /** The row that was looked up last: its four numbers and its bound. */
   readonly row = new Float64Array(5);
+  /** By how much the row found last is missed. */
+  private missed = 0;
   private start: StateSet | null = null;
   private end: StateSet | null = null;
   /** Edges of the start: normal and bound, three numbers each; and of the end. */
@@ -118,18 +120,44 @@ export class SpanProgram {
 
   /** The row that the coefficients miss most; half frames count only once all else is met. `NONE` when all are. */
   mostMissed(): number {
-    const { curve, length, edges, x } = this;
+    const { length, edges, x } = this;
+    this.missed = MISSED;
+    let id = this.missedAlong(2, 2 * length, NONE);
+    const sides = this.start?.count ?? 0;
+    for (let j = 0; j < sides; j++) {
+      const off = edges[3 * j] * x[0] + edges[3 * j + 1] * x[1] - edges[3 * j + 2];
+      if (off > this.missed) {
+        this.missed = off;
+        id = -1 - j;
+      }
+    }
+    if (this.endsHere)
+      for (let j = 0; j < (this.end as StateSet).count; j++) {
+        this.look(AT_END - j);
+        const { row } = this;
+        const off = row[0] * x[0] + row[1] * x[1] + row[2] * x[2] + row[3] * x[3] - row[4];
+        if (off > this.missed) {
+          this.missed = off;
+          id = AT_END - j;
+        }
+      }
+    return id === NONE ? this.missedAlong(1, 2 * length - 1, id) : id;
+  }
+
+  /** The row missed most at every other half frame of the curve, when by more than `missed`; otherwise the one that is known. */
+  private missedAlong(first: number, last: number, known: number): number {
+    const { curve, x } = this;
     const { low, high } = curve;
     const from = 2 * this.from;
-    // What stands outside is looked up anew each time round a loop; this is not, which halves the time.
+    // What stands outside is looked up anew each time round a loop; these are not, which halves the time.
     const half = HALF;
     const x0 = x[0];
     const x1 = x[1];
     const x2 = x[2];
     const x3 = x[3];
-    let worst = MISSED;
-    let id = NONE;
-    for (let j = 2; j <= 2 * length; j += 2) {
+    let worst = this.missed;
+    let id = known;
+    for (let j = first; j <= last; j += 2) {
       const t = j * half;
       const value = ((x3 * t + x2) * t + x1) * t + x0;
       const over = value - high[from + j];
@@ -141,37 +169,7 @@ export class SpanProgram {
         id = 2 * j + 1;
       }
     }
-    const sides = this.start?.count ?? 0;
-    for (let j = 0; j < sides; j++) {
-      const off = edges[3 * j] * x0 + edges[3 * j + 1] * x1 - edges[3 * j + 2];
-      if (off > worst) {
-        worst = off;
-        id = -1 - j;
-      }
-    }
-    if (this.endsHere)
-      for (let j = 0; j < (this.end as StateSet).count; j++) {
-        this.look(AT_END - j);
-        const { row } = this;
-        const off = row[0] * x0 + row[1] * x1 + row[2] * x2 + row[3] * x3 - row[4];
-        if (off > worst) {
-          worst = off;
-          id = AT_END - j;
-        }
-      }
-    if (id === NONE)
-      for (let j = 1; j < 2 * length; j += 2) {
-        const t = j * half;
-        const value = ((x3 * t + x2) * t + x1) * t + x0;
-        const over = value - high[from + j];
-        if (over > worst) {
-          worst = over;
-          id = 2 * j;
-        } else if (low[from + j] - value > worst) {
-          worst = low[from + j] - value;
-          id = 2 * j + 1;
-        }
-      }
+    this.missed = worst;
     return id;
   }
 
