@@ -4,36 +4,24 @@ import { execFileSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { fileURLToPath } from "node:url";
-import { benchActions } from "./actions.ts";
-import { benchBrowser } from "./browser.ts";
-import { benchCharacters } from "./characters.ts";
-import { benchFiles } from "./files.ts";
-import { benchFlightsAndTakes } from "./flightsAndTakes.ts";
-import { benchLongShots } from "./longShots.ts";
 import { type Row, sayMet } from "./measure.ts";
-import { benchPoses } from "./poses.ts";
-import { benchSampling } from "./sampling.ts";
-import { benchSimplify } from "./simplifying.ts";
-import { benchStack } from "./stack.ts";
-import { benchTies } from "./ties.ts";
 import { isQuiet, pulse, sayPulses } from "./steadiness.ts";
-import { benchStarting } from "./starting.ts";
-import { benchTuning } from "./tuning.ts";
 
-const sections: readonly [string, () => Promise<Row[]>][] = [
-  ["Files", benchFiles],
-  ["Sampling", benchSampling],
-  ["The stack", benchStack],
-  ["Simplify", benchSimplify],
-  ["Long shots", benchLongShots],
-  ["Characters", benchCharacters],
-  ["Poses", benchPoses],
-  ["Ties", benchTies],
-  ["Actions", benchActions],
-  ["Flights and takes", benchFlightsAndTakes],
-  ["Tuning", benchTuning],
-  ["Starting", benchStarting],
-  ["In the browser", benchBrowser],
+/** Each section is loaded only where it is measured: the driver of the browser alone makes all arithmetic a quarter slower. */
+const sections: readonly [string, () => Promise<() => Promise<Row[]>>][] = [
+  ["Files", async () => (await import("./files.ts")).benchFiles],
+  ["Sampling", async () => (await import("./sampling.ts")).benchSampling],
+  ["The stack", async () => (await import("./stack.ts")).benchStack],
+  ["Simplify", async () => (await import("./simplifying.ts")).benchSimplify],
+  ["Long shots", async () => (await import("./longShots.ts")).benchLongShots],
+  ["Characters", async () => (await import("./characters.ts")).benchCharacters],
+  ["Poses", async () => (await import("./poses.ts")).benchPoses],
+  ["Ties", async () => (await import("./ties.ts")).benchTies],
+  ["Actions", async () => (await import("./actions.ts")).benchActions],
+  ["Flights and takes", async () => (await import("./flightsAndTakes.ts")).benchFlightsAndTakes],
+  ["Tuning", async () => (await import("./tuning.ts")).benchTuning],
+  ["Starting", async () => (await import("./starting.ts")).benchStarting],
+  ["In the browser", async () => (await import("./browser.ts")).benchBrowser],
 ];
 
 /** Rows of a section, and what the fixed arithmetic took before and after (milliseconds). */
@@ -54,11 +42,11 @@ function measured(title: string): Section {
 
 const [first, ...others] = process.argv.slice(2);
 if (first === CHILD) {
-  const section = sections.find(([title]) => title === others[0]);
+  const bench = await sections.find(([title]) => title === others[0])?.[1]();
   // Warm once, then before and after.
   pulse();
   const before = pulse();
-  const rows = await section?.[1]();
+  const rows = await bench?.();
   process.stdout.write(JSON.stringify({ rows, pulses: [before, pulse()] }));
   process.exit(0);
 }

@@ -24,6 +24,8 @@ export interface Track {
   readonly curve: Curve;
   /** Is there a linear key on each whole frame from the first to the last, and a hold outside? */
   readonly even: boolean;
+  /** Do its values at whole frames say all, straight between them: is it even, or one value throughout? */
+  readonly byFrame: boolean;
   readonly segments: Float64Array;
   /** For each weighted segment one over its length, then its prepared inverse. */
   readonly inverses: Float64Array;
@@ -45,7 +47,7 @@ export function trackOf(curve: Curve): Track {
 function makeTrack(curve: Curve): Track {
   const { times, values, slopeIn, slopeOut, weightIn, weightOut, kindIn, kindOut, runIn, runOut } = curve;
   const n = times.length;
-  if (isEven(curve)) return { curve, even: true, segments: NOTHING, inverses: NOTHING, cursor: 0 };
+  if (isEven(curve)) return { curve, even: true, byFrame: true, segments: NOTHING, inverses: NOTHING, cursor: 0 };
   const segments = new Float64Array((n + 1) * STRIDE);
   const weighted: number[] = [];
   for (let i = 0, k = STRIDE; i + 1 < n; i++, k += STRIDE) {
@@ -105,7 +107,8 @@ function makeTrack(curve: Curve): Track {
   else covers(0, FAR, -FAR, 0);
   if (n > 0 && runOut.kind === "hold") covers(n * STRIDE, times[n - 1], FAR, values[n - 1]);
   else covers(n * STRIDE, FAR, -FAR, 0);
-  return { curve, even: false, segments, inverses, cursor: 0 };
+  const isOne = n === 1 && runIn.kind === "hold" && runOut.kind === "hold";
+  return { curve, even: false, byFrame: isOne, segments, inverses, cursor: 0 };
 }
 
 const NOTHING = new Float64Array(0);

@@ -13,16 +13,35 @@ export interface Over {
   readonly curve: Curve;
 }
 
+/** Curves mixed over another at once; where there are fewer, the rest takes nothing. */
+const AT_ONCE = 3;
+
 /** The values of a captured curve and how they join what is below; of one kind for all curves, so that it is read quickly. */
 interface Column {
   readonly values: Float64Array;
-  readonly firstFrame: number;
+  /** Of the first value; NaN: wherever a block begins. */
+  firstFrame: number;
   readonly keep: number;
   readonly take: number;
 }
 
 function columnOf({ times, values }: Curve, keep: number, take: number): Column {
+  if (values.length === 1) return { values: new Float64Array(BLOCK + 1).fill(values[0]), firstFrame: Number.NaN, keep, take };
   return { values, firstFrame: times[0], keep, take };
+}
+
+/** A captured curve with others over it, a few frames of which are mixed into a column of its own. */
+interface Mixture {
+  readonly base: Column;
+  readonly threes: readonly Column[];
+  readonly into: Column;
+}
+
+/** What is mixed over a curve, from the bottom up in threes. */
+function threesOf(overs: readonly Over[]): Column[] {
+  const columns = overs.map(({ curve, keep, take }) => columnOf(curve, keep, take));
+  while (columns.length % AT_ONCE > 0) columns.push({ ...columns[0], keep: 1, take: 0 });
+  return columns;
 }
 
 /**
@@ -31,12 +50,17 @@ function columnOf({ times, values }: Curve, keep: number, take: number): Column 
  */
 export interface TrackSet {
   readonly tracks: readonly Track[];
-  /** Captured curves (see `Track.even`): which they are, where their values go, and a few frames of each, curve after curve. */
+  /** Captured curves and such of one value (see `Track.byFrame`): which they are, where their values go, and the values of a few frames, frame after frame. */
   readonly even: Int32Array;
   readonly evenTo: Int32Array;
-  readonly blocks: Float64Array;
-  /** Each captured curve, and what is mixed over it from the bottom up. */
-  readonly columns: readonly (readonly Column[])[];
+  readonly block: Float64Array;
+  readonly rows: readonly Float64Array[];
+  /** Where in a row each of them stands: where it goes, if a row is the whole output, else one after the other. */
+  readonly inRow: Int32Array;
+  readonly isWhole: boolean;
+  /** What is laid out: captured curves, or what they are mixed into. */
+  readonly columns: readonly Column[];
+  readonly mixtures: readonly Mixture[];
   /** The first frame that is laid out; NaN while there is none. */
   firstFrame: number;
   /** The other curves: which they are, where their values go, and for each the segment it is in now. */
@@ -47,29 +71,58 @@ export interface TrackSet {
 
 /**
  * `to` says where in the output the value of each curve goes (left out: one after the other), `over` what is mixed
- * over it, in order; only captured curves may have, and be, such.
+ * over it, in order; only captured curves may have, and be, such. An output of which the size is told is the set's own:
+ * where no curve goes it is 0.
  */
-export function makeTrackSet(curves: readonly Curve[], to?: readonly number[], over: readonly (readonly Over[])[] = []): TrackSet {
+export function makeTrackSet(
+  curves: readonly Curve[],
+  to?: readonly number[],
+  over: readonly (readonly Over[])[] = [],
+  size?: number,
+): TrackSet {
   const tracks = curves.map(trackOf);
   const numbers = tracks.map((_, n) => n);
-  const even = Int32Array.from(numbers.filter((n) => tracks[n].even));
-  const keyed = Int32Array.from(numbers.filter((n) => !tracks[n].even));
+  const even = Int32Array.from(numbers.filter((n) => tracks[n].byFrame));
+  const keyed = Int32Array.from(numbers.filter((n) => !tracks[n].byFrame));
   const window = new Float64Array(keyed.length * WIDTH);
   // An interval that holds no time: every segment is fetched at its first use.
   for (let o = 0; o < window.length; o += WIDTH) window[o] = Number.POSITIVE_INFINITY;
-  const columns = Array.from(even, (n) => [
-    columnOf(curves[n], 0, 1),
-    ...(over[n] ?? []).map(({ curve, keep, take }) => columnOf(curve, keep, take)),
-  ]);
+  const mixtures: Mixture[] = [];
+  const columns = Array.from(even, (n) => {
+    const base = columnOf(curves[n], 0, 1);
+    const threes = threesOf(over[n] ?? []);
+    if (threes.length === 0) return base;
+    const into = { ...base, values: new Float64Array(BLOCK + 1) };
+    mixtures.push({ base, threes, into });
+    return into;
+  });
   const goal = (n: number) => to?.[n] ?? n;
-  const blocks = new Float64Array(even.length * (BLOCK + 1));
-  return { tracks, even, evenTo: even.map(goal), blocks, columns, firstFrame: Number.NaN, keyed, keyedTo: keyed.map(goal), window };
+  const evenTo = even.map(goal);
+  const isWhole = size !== undefined && even.length > 0;
+  const width = isWhole ? size : even.length;
+  const rowCount = even.length > 0 ? BLOCK + 1 : 0;
+  const block = new Float64Array(width * rowCount);
+  return {
+    tracks,
+    even,
+    evenTo,
+    block,
+    rows: Array.from({ length: rowCount }, (_, r) => block.subarray(r * width, (r + 1) * width)),
+    inRow: isWhole ? evenTo : even.map((_, e) => e),
+    isWhole,
+    columns,
+    mixtures,
+    firstFrame: Number.NaN,
+    keyed,
+    keyedTo: keyed.map(goal),
+    window,
+  };
 }
 
 /** Values of all curves at one time (frames): curve n's into out[to[n]]. */
 export function sampleSet(set: TrackSet, time: number, out: Float64Array): void {
   const { even, keyed, keyedTo, window } = set;
-  if (even.length > 0) sampleBlocks(set, time, out);
+  if (even.length > 0) sampleBlock(set, time, out);
   for (let k = 0, o = 0; k < keyed.length; k++, o += WIDTH) {
     const from = window[o];
     if (time < from || time >= window[o + 1]) refetch(set.tracks[keyed[k]], window, o, time, out, keyedTo[k]);
@@ -80,40 +133,118 @@ export function sampleSet(set: TrackSet, time: number, out: Float64Array): void 
   }
 }
 
-function sampleBlocks(set: TrackSet, time: number, out: Float64Array): void {
-  const { evenTo, blocks } = set;
+function sampleBlock(set: TrackSet, time: number, out: Float64Array): void {
+  const { evenTo, rows, isWhole } = set;
   const frame = Math.floor(time);
   if (!(frame >= set.firstFrame && frame < set.firstFrame + BLOCK)) layOut(set, Math.floor(frame / BLOCK) * BLOCK);
   const x = time - frame;
-  for (let e = 0, at = (frame - set.firstFrame) | 0; e < evenTo.length; e++, at += BLOCK + 1) {
-    const value = blocks[at];
-    out[evenTo[e]] = value + (blocks[at + 1] - value) * x;
+  const here = rows[frame - set.firstFrame];
+  const next = rows[frame - set.firstFrame + 1];
+  if (isWhole) between(here, next, x, out);
+  else
+    for (let e = 0; e < here.length; e++) {
+      const value = here[e];
+      out[evenTo[e]] = value + (next[e] - value) * x;
+    }
+}
+
+/** Part of the way from row to row, four at a time. */
+function between(here: Float64Array, next: Float64Array, x: number, out: Float64Array): void {
+  const fours = here.length - 3;
+  let e = 0;
+  for (; e < fours; e += 4) {
+    const a = here[e];
+    const b = here[e + 1];
+    const c = here[e + 2];
+    const d = here[e + 3];
+    out[e] = a + (next[e] - a) * x;
+    out[e + 1] = b + (next[e + 1] - b) * x;
+    out[e + 2] = c + (next[e + 2] - c) * x;
+    out[e + 3] = d + (next[e + 3] - d) * x;
   }
+  for (; e < here.length; e++) out[e] = here[e] + (next[e] - here[e]) * x;
 }
 
 /** Lay out the captured curves' values of some frames; before and after its keys a curve holds. */
 function layOut(set: TrackSet, first: number): void {
-  const { blocks, columns } = set;
+  const { columns, mixtures } = set;
   set.firstFrame = first;
-  for (let e = 0, o = 0; e < columns.length; e++, o += BLOCK + 1) {
-    const stack = columns[e];
-    layColumn(blocks, o, stack[0], first);
-    for (let n = 1; n < stack.length; n++) mixColumn(blocks, o, stack[n], first);
+  for (let m = 0; m < mixtures.length; m++) mix(mixtures[m], first);
+  for (let e = 0; e < columns.length; ) {
+    if (e + 3 < columns.length && layFour(set, e)) e += 4;
+    else layColumn(set, e, columns[e++]);
   }
 }
 
-function layColumn(blocks: Float64Array, o: number, { values, firstFrame }: Column, first: number): void {
-  const last = values.length - 1;
-  const start = (first - firstFrame) | 0;
-  if (start >= 0 && start + BLOCK <= last) for (let r = 0; r <= BLOCK; r++) blocks[o + r] = values[start + r];
-  else for (let r = 0; r <= BLOCK; r++) blocks[o + r] = values[Math.min(last, Math.max(0, start + r))];
+/** The frames of a mixture. */
+function mix({ base, threes, into }: Mixture, first: number): void {
+  into.firstFrame = first;
+  const { values } = into;
+  const start = startIn(base, first);
+  if (start < 0) for (let r = 0; r <= BLOCK; r++) values[r] = held(base, first + r);
+  else for (let r = 0; r <= BLOCK; r++) values[r] = base.values[start + r];
+  for (let n = 0; n < threes.length; n += AT_ONCE)
+    if (!mixThree(values, threes, n, first)) for (let k = 0; k < AT_ONCE; k++) mixOne(values, threes[n + k], first);
 }
 
-function mixColumn(blocks: Float64Array, o: number, { values, firstFrame, keep, take }: Column, first: number): void {
-  const last = values.length - 1;
+/** A curve's value at a whole frame; before and after its keys it holds. */
+function held({ values, firstFrame }: Column, frame: number): number {
+  const away = frame - firstFrame;
+  return values[away > 0 ? Math.min(values.length - 1, away) : 0];
+}
+
+/** Where in a curve's values a block begins, if all of it is among them; else −1. */
+function startIn({ values, firstFrame }: Column, first: number): number {
   const start = (first - firstFrame) | 0;
-  if (start >= 0 && start + BLOCK <= last) for (let r = 0; r <= BLOCK; r++) blocks[o + r] = blocks[o + r] * keep + values[start + r] * take;
-  else for (let r = 0; r <= BLOCK; r++) blocks[o + r] = blocks[o + r] * keep + values[Math.min(last, Math.max(0, start + r))] * take;
+  return start >= 0 && start + BLOCK < values.length ? start : -1;
+}
+
+/** Four curves from number `e` on: their values mostly stand side by side, and so are written together. False where one of them ends. */
+function layFour({ block, rows, columns, inRow, firstFrame }: TrackSet, e: number): boolean {
+  const i = startIn(columns[e], firstFrame);
+  const j = startIn(columns[e + 1], firstFrame);
+  const k = startIn(columns[e + 2], firstFrame);
+  const l = startIn(columns[e + 3], firstFrame);
+  if (i < 0 || j < 0 || k < 0 || l < 0) return false;
+  const a = columns[e].values;
+  const b = columns[e + 1].values;
+  const c = columns[e + 2].values;
+  const d = columns[e + 3].values;
+  const ao = inRow[e];
+  const bo = inRow[e + 1];
+  const co = inRow[e + 2];
+  const to = inRow[e + 3];
+  const width = rows[0].length;
+  for (let r = 0, o = 0; r <= BLOCK; r++, o += width) {
+    block[o + ao] = a[i + r];
+    block[o + bo] = b[j + r];
+    block[o + co] = c[k + r];
+    block[o + to] = d[l + r];
+  }
+  return true;
+}
+
+function layColumn({ block, rows, inRow, firstFrame }: TrackSet, e: number, column: Column): void {
+  for (let o = inRow[e], frame = firstFrame; o < block.length; o += rows[0].length, frame++) block[o] = held(column, frame);
+}
+
+/** Three curves from number `n` on over values of a block. False where one of them ends. */
+function mixThree(values: Float64Array, threes: readonly Column[], n: number, first: number): boolean {
+  const i = startIn(threes[n], first);
+  const j = startIn(threes[n + 1], first);
+  const k = startIn(threes[n + 2], first);
+  if (i < 0 || j < 0 || k < 0) return false;
+  const { values: a, keep: keepA, take: takeA } = threes[n];
+  const { values: b, keep: keepB, take: takeB } = threes[n + 1];
+  const { values: c, keep: keepC, take: takeC } = threes[n + 2];
+  for (let r = 0; r <= BLOCK; r++)
+    values[r] = ((values[r] * keepA + a[i + r] * takeA) * keepB + b[j + r] * takeB) * keepC + c[k + r] * takeC;
+  return true;
+}
+
+function mixOne(values: Float64Array, column: Column, first: number): void {
+  const { keep, take } = column;
+  for (let r = 0; r <= BLOCK; r++) values[r] = values[r] * keep + held(column, first + r) * take;
 }
 
 /**

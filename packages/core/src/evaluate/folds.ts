@@ -14,10 +14,10 @@ export function isWeightless({ weight }: Pass): boolean {
   return weight.times.length === 1 && weight.values[0] === 0;
 }
 
-/** Captured curves of passes that are mixed into those of base motion once for many frames, by channel. */
+/** Captured curves (and such of one value) of passes that are mixed into those of base motion once for many frames, by channel. */
 export interface Folds {
   readonly overs: ReadonlyMap<number, Over[]>;
-  /** Mix a pass's curve in, if everything below it on that channel was captured and mixed in too. */
+  /** Mix a pass's curve in, if everything below it on that channel was such and mixed in too. */
   take(channel: number, node: number, over: Over): boolean;
   /** Something on this channel is read frame by frame; what is above it must be too. */
   close(channel: number): void;
@@ -28,12 +28,12 @@ export function makeFolds(
 ): Folds {
   const open = new Map<number, number>();
   for (const { node, curves, places } of base)
-    for (const [n, curve] of curves.entries()) if (trackOf(curve).even) open.set(places[n], node);
+    for (const [n, curve] of curves.entries()) if (trackOf(curve).byFrame) open.set(places[n], node);
   const overs = new Map<number, Over[]>();
   return {
     overs,
     take(channel, node, over) {
-      if (open.get(channel) !== node || !trackOf(over.curve).even) return false;
+      if (open.get(channel) !== node || !trackOf(over.curve).byFrame) return false;
       overs.set(channel, [...(overs.get(channel) ?? []), over]);
       return true;
     },

@@ -6,18 +6,19 @@ import { multiplyAffine } from "../maths/matrix.ts";
 import { readLocal } from "../figure/localMatrix.ts";
 import { turnAt, worldAt } from "../figure/rigLayout.ts";
 import { placeUnder } from "./placeUnder.ts";
-import { DEG, eulerFromQuat, nearestEuler, quatMultiply, quatsFromHalves } from "../maths/rotation.ts";
-import { sinCos } from "../maths/sinCos.ts";
+import { DEG, eulerFromQuat, nearestEuler, quatMultiply } from "../maths/rotation.ts";
+import { turnOfAngles, turnsOfAngles } from "../maths/turnOfAngles.ts";
+import { setShare } from "../maths/turnPower.ts";
 import type { AppliedConstraint, Stage } from "./stage.ts";
 import type { Overlay, PassSlot } from "./stageLayers.ts";
 import { nodeFrame } from "./timeNode.ts";
+import type { TurnStack } from "./turnStacks.ts";
 
 /*
  * Functions of a stage rather than closures over it: there are many players, and the engine makes the best
  * of code that it knows only once.
  */
 
-const HALF_DEG = DEG / 2;
 const own = new Float64Array(4);
 const euler = new Float64Array(3);
 const carried = new Float64Array(16);
@@ -34,57 +35,52 @@ function unjoin({ joined, turns, values, slots }: Stage, control: number): void 
   for (let axis = 0; axis < 3; axis++) values[v + axis] = found[axis];
 }
 
-/** Turn the angles of the first `count` controls of `pending` into quaternions. */
-function joinPending({ joining, pending, values, orders, joined, turns }: Stage, count: number): void {
-  const { halves, quats } = joining;
-  for (let n = 0; n < count; n++) {
-    const v = turnAt(pending[n]);
-    for (let axis = 0; axis < 3; axis++) halves[n * 6 + 2 * axis] = values[v + axis] * HALF_DEG;
-    joining.orders[n] = orders[pending[n]];
-  }
-  sinCos(halves, 3 * count);
-  quatsFromHalves(quats, halves, joining.orders, count);
-  for (let n = 0; n < count; n++) {
-    joined[pending[n]] = 1;
-    for (let k = 0; k < 4; k++) turns[pending[n] * 4 + k] = quats[n * 4 + k];
-  }
+/** A control's turn from its angles, if it does not have it yet. */
+function join({ joined, turns, values, orders }: Stage, control: number): void {
+  if (joined[control] === 1) return;
+  joined[control] = 1;
+  turnOfAngles(turns, control * 4, values, turnAt(control), orders[control]);
 }
 
 /** The same for all controls, where no pass has joined any. */
-function joinAll({ joining, values, orders, turns }: Stage): void {
-  const { halves } = joining;
-  for (let i = 0, v = 3, h = 0; i < orders.length; i++, v += 9, h += 6) {
-    halves[h] = values[v] * HALF_DEG;
-    halves[h + 2] = values[v + 1] * HALF_DEG;
-    halves[h + 4] = values[v + 2] * HALF_DEG;
-  }
-  sinCos(halves, 3 * orders.length);
-  quatsFromHalves(turns, halves, orders, orders.length);
+function joinAll({ turns, values, orders }: Stage): void {
+  turnsOfAngles(turns, values, turnAt(0), turnAt(1) - turnAt(0), orders);
 }
 
 /** Join what a pass turns as rotations. */
-function turnOn(stage: Stage, { turns: layer, kind, overTurns, time }: PassSlot, frame: number, weight: number): void {
-  const { joined, pending, values, turns } = stage;
-  const { controls: at, places, own: sampled, batch } = layer;
-  let count = 0;
-  for (let n = 0; n < at.length; n++) if (joined[at[n]] === 0) pending[count++] = at[n];
-  joinPending(stage, count);
-  sampleSet(layer.set, frame, sampled);
+function turnOn(stage: Stage, { turns: layer, kind, overTurns, time, power }: PassSlot, frame: number): void {
+  const { values } = stage;
+  const { controls, set, own: sampled, turns, missing } = layer;
+  for (let n = 0; n < controls.length; n++) join(stage, controls[n]);
+  sampleSet(set, frame, sampled);
+  // A rotation the pass has no curve for keeps what is below it, so that only keyed axes change.
+  for (let n = 0; n < missing.length; n++) {
+    const place = missing[n];
+    sampled[place] = kind.neutral(values[turnAt(controls[(place / 3) | 0]) + (place % 3)]);
+  }
   if (overTurns !== null) overlay(overTurns, sampled, stage.times, time);
-  for (let n = 0; n < at.length; n++)
-    for (let axis = 0; axis < 3; axis++) {
-      // A rotation the pass has no curve for keeps what is below it, so that only keyed axes change.
-      const place = places[n * 3 + axis];
-      batch.halves[n * 6 + 2 * axis] = (place < 0 ? kind.neutral(values[turnAt(at[n]) + axis]) : sampled[place]) * HALF_DEG;
-    }
-  sinCos(batch.halves, 3 * at.length);
-  quatsFromHalves(batch.quats, batch.halves, batch.orders, at.length);
-  kind.rotations(turns, at, batch.quats, weight);
+  turnsOfAngles(turns, sampled, 0, 3, layer.orders);
+  kind.rotations(stage.turns, controls, turns, power);
+}
+
+/** Base motion and each pass upward on controls of which that is all. */
+function turnStack({ passes, times, turns, joined }: Stage, stack: TurnStack): void {
+  const { controls, layers } = stack;
+  sampleSet(stack.set, times[stack.time], stack.angles);
+  turnsOfAngles(stack.turns, stack.angles, 0, 3, stack.orders);
+  for (let n = 0; n < controls.length; n++) {
+    joined[controls[n]] = 1;
+    for (let k = 0; k < 4; k++) turns[controls[n] * 4 + k] = stack.turns[n * 4 + k];
+  }
+  for (let l = 0; l < layers.length; l++) {
+    const { kind, power } = passes[layers[l].slot];
+    if (power.share !== 0) kind.rotations(turns, controls, layers[l].own, power);
+  }
 }
 
 /** Base motion, then each pass upward, into `values` and (where joined) `turns`. */
 function readLayers(stage: Stage, frame: number): void {
-  const { joined, fromRest, values, rest, nodes, times, base, overBase, passes } = stage;
+  const { joined, fromRest, values, rest, nodes, times, base, overBase, passes, stacks } = stage;
   joined.fill(0);
   times[0] = frame;
   for (let n = 0; n < nodes.length; n++) times[n + 1] = nodeFrame(nodes[n], times[nodes[n].from]);
@@ -98,13 +94,15 @@ function readLayers(stage: Stage, frame: number): void {
     const slot = passes[p];
     const when = times[slot.time];
     const weight = sampleTrack(slot.weight, when) * envelope(slot.pass.range, when);
+    setShare(slot.power, weight);
     if (weight === 0) continue;
     for (let n = 0; n < slot.unjoins.length; n++) unjoin(stage, slot.unjoins[n]);
     sampleSet(slot.set, when, slot.own);
     if (slot.over !== null) overlay(slot.over, slot.own, times, slot.time);
     joinChannels(values, slot, weight);
-    if (slot.turns.controls.length > 0) turnOn(stage, slot, when, weight);
+    if (slot.turns.controls.length > 0) turnOn(stage, slot, when);
   }
+  for (let n = 0; n < stacks.length; n++) turnStack(stage, stacks[n]);
 }
 
 /** Put what comes in over what was sampled. */
@@ -123,19 +121,18 @@ function joinChannels(values: Float64Array, { kind, at, own }: PassSlot, weight:
 /** Fill `values` for a frame. */
 export function readStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
+  for (const { controls, angles } of stage.stacks)
+    for (let n = 0; n < controls.length; n++)
+      for (let axis = 0; axis < 3; axis++) stage.values[turnAt(controls[n]) + axis] = angles[n * 3 + axis];
   for (const control of stage.turned) unjoin(stage, control);
 }
 
 /** Fill `turns` and `worlds` for a frame. */
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
-  const { joined, pending, order, steps, riders, constraints, turned, attached, standing } = stage;
+  const { joined, order, steps, riders, constraints, turned, attached, standing } = stage;
   if (turned.size === 0 && order.length === joined.length) joinAll(stage);
-  else {
-    let count = 0;
-    for (let n = 0; n < order.length; n++) if (joined[order[n]] === 0) pending[count++] = order[n];
-    joinPending(stage, count);
-  }
+  else for (let n = 0; n < order.length; n++) join(stage, order[n]);
   if (steps === null)
     for (let n = 0; n < order.length; n++) {
       placeControl(stage, order[n]);

@@ -8,28 +8,30 @@ import { passKind } from "../passes/kinds.ts";
 import { replacesPass } from "../passes/replaces.ts";
 import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
 import { computedCurves } from "./computedCurves.ts";
-import { isWeightless, makeFolds } from "./folds.ts";
+import { type Folds, isWeightless, makeFolds } from "./folds.ts";
 import { activeConstraints } from "../constraints/activeConstraints.ts";
 import type { ConstraintKind, ConstraintSlot, Standing } from "../constraints/constraintKind.ts";
 import { withRoomFor } from "./liveLayer.ts";
 import { type Graph, graphOf, orderOf } from "../constraints/graph.ts";
 import { constraintKind } from "../constraints/kinds.ts";
 import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
-import { attributesAt, controlAt, layoutOf, moveAt, turnAt, worldAt } from "../figure/rigLayout.ts";
+import { attributesAt, controlAt, layoutOf, moveAt, turnAt, turnAxisOf, worldAt } from "../figure/rigLayout.ts";
 import { placeUnder } from "./placeUnder.ts";
 import { quatMultiply, type RotationOrder } from "../maths/rotation.ts";
 import {
-  type Batch,
   byNode,
+  type DraftSlot,
+  draftSlot,
+  finishSlot,
   type LayerRoom,
-  makeBatch,
+  type NodePart,
   type Overlay,
   overlayOfBase,
   type PassSlot,
-  slotFor,
   usedCurves,
 } from "./stageLayers.ts";
 import { layTimes, type TimeNode } from "./timeNode.ts";
+import { layStacks, type TurnStack } from "./turnStacks.ts";
 
 /** Where a control's numbers stand in the player's arrays. */
 interface ControlSlot {
@@ -59,6 +61,8 @@ export interface Stage {
   /** What comes in over base motion; null: nothing. */
   readonly overBase: Overlay | null;
   readonly passes: readonly PassSlot[];
+  /** Controls whose rotation needs no more than one go, worked out after the passes. */
+  readonly stacks: readonly TurnStack[];
   /** By control: the ones that ride along with a camera. */
   readonly attached: readonly (AttachSlot | undefined)[];
   /** The figure without them, posed at the frame that is held; null when there are none. */
@@ -88,9 +92,6 @@ export interface Stage {
   readonly worlds: Float64Array;
   /** By control: 1 when `turns` holds its rotation and `values` no longer does. */
   readonly joined: Uint8Array;
-  readonly joining: Batch;
-  /** Controls about to be joined. */
-  readonly pending: Int32Array;
 }
 
 const ownTurn = new Float64Array(4);
@@ -105,8 +106,6 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
   const worlds = new Float64Array(controls.length * 16);
   const joined = new Uint8Array(controls.length);
   const alone = new Float64Array(shot.constraints.length > 0 ? worlds.length : 0);
-  const joining = makeBatch(controls.map((control) => control.order));
-  const pending = new Int32Array(controls.length);
 
   const active = activePasses(shot, options.below);
   const attached = options.unattached ? [] : attachSlots(shot, active);
@@ -128,23 +127,18 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
   const liveAt = live ? live.keys.map((key) => channelIndex.get(key) ?? -1) : [];
   for (const channel of liveAt) folds.close(channel);
   const room: LayerRoom = { controls, folds, turnedBelow: new Set(), live, liveAt };
-  const passes = active.flatMap((pass, p) => slotsFor(pass, nodeAt[p]));
-  const base = baseParts.map(({ node, curves, places }) => ({
-    time: node,
-    set: makeTrackSet(
-      curves,
-      places,
-      places.map((i) => folds.overs.get(i) ?? []),
-    ),
-  }));
+  const drafts = active.flatMap((pass, p) => draftsOf(pass, nodeAt[p]));
+  const stacks = layStacks(room, baseParts, drafts);
+  const stacked = new Set(stacks.flatMap((stack) => [...stack.controls]));
+  const base = baseParts.map((part) => baseSet(part, folds, (i) => isTurn(i, controls.length) && stacked.has(controlAt(i))));
   // Base motion sets its channels at every frame; the others that passes change start from rest.
   const inBase = new Set(baseParts.flatMap(({ places }) => places));
   const fromRest = Int32Array.from(
     [
       ...new Set(
-        passes.flatMap((slot) => [
-          ...slot.at,
-          ...[...slot.turns.controls].flatMap((control) => [0, 1, 2].map((axis) => turnAt(control) + axis)),
+        drafts.flatMap(({ at, turned }) => [
+          ...at,
+          ...[...turned.keys()].flatMap((control) => [0, 1, 2].map((axis) => turnAt(control) + axis)),
         ]),
       ),
     ].filter((i) => !inBase.has(i)),
@@ -163,7 +157,8 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     nodes,
     base,
     overBase: live?.layer === BASE ? overlayOfBase(room, inBase, nodeOfBase) : null,
-    passes,
+    passes: drafts.map((draft) => finishSlot(room, draft, stacked)),
+    stacks,
     attached,
     still,
     fromRest,
@@ -185,8 +180,6 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     turns,
     worlds,
     joined,
-    joining,
-    pending,
   };
 
   function ownMatrix(out: Float64Array, o: number, control: number): void {
@@ -196,17 +189,31 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     for (let k = 0; k < 16; k++) out[o + k] = alone[worldAt(control) + k];
   }
 
-  function slotsFor(pass: Pass, nodeOf: Int32Array): PassSlot[] {
+  function draftsOf(pass: Pass, nodeOf: Int32Array): DraftSlot[] {
     const kind = passKind(pass.kind);
     if (!kind || kind.reads === "time" || isWeightless(pass)) return [];
     const curves =
       kind.reads === "keys" ? pass.curves : computedCurves(shot, pass, kind, active.slice(0, active.indexOf(pass)), makePlayer);
     const join = kind.reads === "keys" ? kind : kind.joins(pass) === "adds" ? addsPass : replacesPass;
-    const slots = byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => slotFor(room, pass, join, part));
+    const made = byNode(usedCurves(curves, channelIndex, isNeeded), nodeOf).map((part) => draftSlot(room, pass, join, part));
     // A pass that was mixed in beforehand has nothing left to do at each frame.
-    return slots.filter(({ at, turns: { controls: turning } }) => at.length + turning.length > 0);
+    return made.filter(({ at, turned }) => at.length + turned.size > 0);
   }
 }
+
+/** Base motion at one frame, with what is folded into it; without the channels that are in a stack. */
+function baseSet({ node, curves, places }: NodePart, folds: Folds, inStack: (channel: number) => boolean): Stage["base"][number] {
+  const kept = places.map((_, n) => n).filter((n) => !inStack(places[n]));
+  const set = makeTrackSet(
+    kept.map((n) => curves[n]),
+    kept.map((n) => places[n]),
+    kept.map((n) => folds.overs.get(places[n]) ?? []),
+  );
+  return { time: node, set };
+}
+
+/** Is a channel one of a control's angles? */
+const isTurn = (channel: number, controls: number) => channel < attributesAt(controls) && turnAxisOf(channel) >= 0;
 
 /** After which step each control that rides along has been put in place and led. */
 function ridersAfter(steps: readonly number[], settles: Graph["settles"], attached: Stage["attached"]): Int32Array {

@@ -2,8 +2,9 @@ import type { Curve } from "../curve/curve.ts";
 import { type Track, trackOf } from "../curve/track.ts";
 import { makeTrackSet, type TrackSet } from "../curve/trackSet.ts";
 import type { LiveValues } from "../figure/player.ts";
-import { attributesAt, controlAt, turnAxisOf } from "../figure/rigLayout.ts";
-import { orderNumber, type RotationOrder } from "../maths/rotation.ts";
+import { attributesAt, controlAt, turnAt, turnAxisOf } from "../figure/rigLayout.ts";
+import { orderNumber } from "../maths/rotation.ts";
+import { makeTurnPower, type TurnPower } from "../maths/turnPower.ts";
 import type { Control } from "../model/rig.ts";
 import type { Curves, Pass } from "../model/shot.ts";
 import type { KeyedPassKind } from "../passes/passKind.ts";
@@ -32,30 +33,16 @@ export interface Overlay {
   readonly times: readonly number[];
 }
 
-/** Controls whose angles are sampled together and joined as rotations. */
+/** Controls whose angles a pass has are sampled together and joined as rotations. */
 interface TurnLayer {
-  readonly set: TrackSet;
-  readonly own: Float64Array;
   readonly controls: Int32Array;
-  /** Places of rotate X, Y, Z in `own`, three a control; −1 where the pass has no curve. */
-  readonly places: Int32Array;
-  readonly batch: Batch;
-}
-
-/** Room to turn the Euler angles of several controls into quaternions at once. */
-export interface Batch {
-  /** Half angles, six numbers a control (see `sinCos`). */
-  readonly halves: Float64Array;
   readonly orders: Uint8Array;
-  readonly quats: Float64Array;
-}
-
-export function makeBatch(orders: readonly RotationOrder[]): Batch {
-  return {
-    halves: new Float64Array(orders.length * 6),
-    orders: Uint8Array.from(orders, orderNumber),
-    quats: new Float64Array(orders.length * 4),
-  };
+  readonly set: TrackSet;
+  /** Angles of rotate X, Y, Z, three a control, and the turns they make, four a control. */
+  readonly own: Float64Array;
+  readonly turns: Float64Array;
+  /** Places in `own` for which the pass has no curve. */
+  readonly missing: Int32Array;
 }
 
 /** A keyed pass, or the part of one whose channels are read at the same frame. */
@@ -69,7 +56,17 @@ export interface PassSlot extends Layer {
   /** Controls whose angles this pass joins one by one after another pass has joined them as rotations. */
   readonly unjoins: readonly number[];
   readonly turns: TurnLayer;
+  /** The weight at the frame, ready to be taken of turns. */
+  readonly power: TurnPower;
 }
+
+/** A slot whose turns are not laid out yet: by control, the curves of rotate X, Y and Z. */
+export interface DraftSlot extends Omit<PassSlot, "turns" | "overTurns"> {
+  readonly turned: ReadonlyMap<number, AngleCurves>;
+}
+
+/** Curves of rotate X, Y and Z, as far as there are any. */
+export type AngleCurves = (Curve | undefined)[];
 
 /** What of a stage its layers are made of; gathered from the bottom up. */
 export interface LayerRoom {
@@ -97,25 +94,20 @@ export function overlayOfBase({ live, liveAt }: LayerRoom, inBase: ReadonlySet<n
 }
 
 /** A part of a pass that is read at one frame. What can be mixed into what is below it beforehand is. */
-export function slotFor(room: LayerRoom, pass: Pass, kind: KeyedPassKind, { node, curves, places: all }: NodePart): PassSlot {
+export function draftSlot(room: LayerRoom, pass: Pass, kind: KeyedPassKind, { node, curves, places: all }: NodePart): DraftSlot {
   const { controls, folds, turnedBelow } = room;
   const single: Curve[] = [];
   const places: number[] = [];
-  const turned = new Map<number, [number, number, number]>();
-  const turnCurves: Curve[] = [];
-  const turnChannels: number[] = [];
+  const turned = new Map<number, AngleCurves>();
   const mix = steadyMix(pass, kind);
   const turnAxis = (i: number) => (i < attributesAt(controls.length) ? turnAxisOf(i) : -1);
   curves.forEach((curve, n) => {
     const i = all[n];
     const axis = turnAxis(i);
     if (pass.compose === "rotation" && axis >= 0) {
-      const control = controlAt(i);
-      const three = turned.get(control) ?? [-1, -1, -1];
-      three[axis] = turnCurves.length;
-      turnCurves.push(curve);
-      turnChannels.push(i);
-      turned.set(control, three);
+      const three = turned.get(controlAt(i)) ?? [undefined, undefined, undefined];
+      three[axis] = curve;
+      turned.set(controlAt(i), three);
     } else if (!mix || turnedBelow.has(controlAt(i)) || !folds.take(i, node, { ...mix, curve })) {
       single.push(curve);
       places.push(i);
@@ -130,14 +122,38 @@ export function slotFor(room: LayerRoom, pass: Pass, kind: KeyedPassKind, { node
     weight: trackOf(pass.weight),
     ...layerOf(node, single, places),
     over: overlayOf(room, pass, places),
-    overTurns: overlayOf(room, pass, turnChannels),
     unjoins,
+    turned,
+    power: makeTurnPower(),
+  };
+}
+
+/** The slot with the turns of those controls laid out that no stack works out. */
+export function finishSlot(room: LayerRoom, draft: DraftSlot, stacked: ReadonlySet<number>): PassSlot {
+  const { turned, ...slot } = draft;
+  const controls = [...turned.keys()].filter((control) => !stacked.has(control));
+  const curves: Curve[] = [];
+  const places: number[] = [];
+  const missing: number[] = [];
+  controls
+    .flatMap((control) => turned.get(control) as AngleCurves)
+    .forEach((curve, place) => {
+      if (curve) {
+        curves.push(curve);
+        places.push(place);
+      } else missing.push(place);
+    });
+  const channels = controls.flatMap((control) => [0, 1, 2].map((axis) => turnAt(control) + axis));
+  return {
+    ...slot,
+    overTurns: overlayOf(room, draft.pass, channels),
     turns: {
-      set: makeTrackSet(turnCurves),
-      own: new Float64Array(turnCurves.length),
-      controls: Int32Array.from(turned.keys()),
-      places: Int32Array.from([...turned.values()].flat()),
-      batch: makeBatch([...turned.keys()].map((control) => controls[control].order)),
+      controls: Int32Array.from(controls),
+      orders: Uint8Array.from(controls, (control) => orderNumber(room.controls[control].order)),
+      set: makeTrackSet(curves, places),
+      own: new Float64Array(channels.length),
+      turns: new Float64Array(controls.length * 4),
+      missing: Int32Array.from(missing),
     },
   };
 }

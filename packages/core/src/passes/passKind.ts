@@ -1,5 +1,6 @@
 import type { z } from "zod";
 import type { Curve } from "../curve/curve.ts";
+import type { TurnPower } from "../maths/turnPower.ts";
 import type { Player } from "../figure/player.ts";
 import type { ChannelKey } from "../model/rig.ts";
 import type { Pass, Shot } from "../model/shot.ts";
@@ -22,8 +23,8 @@ export interface KeyedPassKind extends KindBase {
   readonly reads: "keys";
   /** Channels: what is below times `keep`, and the pass's own value times `take`; `weight` is 1 at 100 %. */
   mix(weight: number): Mix;
-  /** Rotations: the quaternion turns[4·at[n]…] is joined in place with the pass's own[4n…]. */
-  rotations(turns: Float64Array, at: Int32Array, own: Float64Array, weight: number): void;
+  /** Rotations: the quaternion turns[4·at[n]…] is joined in place with the pass's own[4n…], by the weight that is the share of `power`; `own` may be written to. */
+  rotations(turns: Float64Array, at: Int32Array, own: Float64Array, power: TurnPower): void;
   /** The own value that changes nothing above a channel that has `below`. */
   neutral(below: number): number;
 }

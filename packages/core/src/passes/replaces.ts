@@ -1,7 +1,7 @@
-import { quatMultiply, quatPower } from "../maths/rotation.ts";
+import { quatMultiply, turnOn } from "../maths/rotation.ts";
+import { powersOf } from "../maths/turnPower.ts";
 import type { KeyedPassKind } from "./passKind.ts";
 
-const turn = new Float64Array(4);
 const inverse = new Float64Array(4);
 
 /** The pass's own value takes the place of what is below, by as much as its weight says. */
@@ -11,17 +11,15 @@ export const replacesPass: KeyedPassKind = {
   title: "Replaces",
   help: "Takes the place of the motion below wherever it has keys.",
   mix: (weight) => ({ keep: 1 - weight, take: weight }),
-  rotations(turns, at, own, weight) {
+  rotations(turns, at, own, power) {
+    // The way from what is below to the pass's own turn, a share of which is gone.
     for (let n = 0; n < at.length; n++) {
-      const o = 4 * at[n];
-      inverse[0] = -turns[o];
-      inverse[1] = -turns[o + 1];
-      inverse[2] = -turns[o + 2];
-      inverse[3] = turns[o + 3];
-      quatMultiply(turn, 0, inverse, 0, own, 4 * n);
-      quatPower(turn, 0, turn, 0, weight);
-      quatMultiply(turns, o, turns, o, turn, 0);
+      for (let k = 0; k < 3; k++) inverse[k] = -turns[4 * at[n] + k];
+      inverse[3] = turns[4 * at[n] + 3];
+      quatMultiply(own, 4 * n, inverse, 0, own, 4 * n);
     }
+    powersOf(own, own, power);
+    turnOn(turns, at, own);
   },
   neutral: (below) => below,
 };

@@ -7,6 +7,7 @@ import {
   eulerFromQuat,
   matrixFromQuat,
   nearestEuler,
+  orderNumber,
   quatAngle,
   quatFromEuler,
   quatFromMatrix,
@@ -15,7 +16,8 @@ import {
   type RotationOrder,
   rotationOrders,
 } from "../../src/maths/rotation.ts";
-import { sinCos } from "../../src/maths/sinCos.ts";
+import { turnOfAngles, turnsOfAngles } from "../../src/maths/turnOfAngles.ts";
+import { makeTurnPower, powersOf, setShare } from "../../src/maths/turnPower.ts";
 import { anyAngle } from "../help/random.ts";
 
 const anyQuat = fc
@@ -109,28 +111,65 @@ describe.each(rotationOrders)("order %s", (order) => {
   });
 });
 
-test("sine and cosine together are those of Math to the last place or two", () => {
-  fc.assert(
-    fc.property(fc.double({ min: -4e5, max: 4e5, noNaN: true }), (x) => {
-      const angles = [x, x * 1e-4, x * 1e-9];
-      const both = Float64Array.from(angles.flatMap((angle) => [angle, 0]));
-      sinCos(both, 3);
-      angles.forEach((angle, k) => {
-        expect(Math.abs(both[2 * k] - Math.sin(angle))).toBeLessThan(4e-16);
-        expect(Math.abs(both[2 * k + 1] - Math.cos(angle))).toBeLessThan(4e-16);
-      });
-    }),
-    { numRuns: 2000 },
-  );
-  for (let k = -8; k <= 8; k++) {
-    const both = Float64Array.of((k * Math.PI) / 4, 0);
-    sinCos(both, 1);
-    expect(both[0]).toBeCloseTo(Math.sin((k * Math.PI) / 4), 15);
-    expect(both[1]).toBeCloseTo(Math.cos((k * Math.PI) / 4), 15);
-  }
-  const none = Float64Array.of(Number.NaN, 0);
-  sinCos(none, 1);
-  expect([...none]).toEqual([Number.NaN, Number.NaN]);
+describe("many turns at once", () => {
+  test("are those of Math's sines and cosines to the last places, whole rounds and small angles too", () => {
+    const angle = fc.oneof(
+      anyAngle,
+      fc.double({ min: -4e5, max: 4e5, noNaN: true }),
+      fc.constantFrom(0, 49.99, 50, 90, -180, 180, 360, 540),
+    );
+    fc.assert(
+      fc.property(fc.array(fc.tuple(angle, angle, angle), { minLength: 1, maxLength: 5 }), (turns) => {
+        const orders = turns.map((_, n) => rotationOrders[n]);
+        const out = new Float64Array(turns.length * 4);
+        // Three numbers between them, as channels of a control have.
+        const angles = Float64Array.from([7, ...turns.flatMap((turn) => [...turn, 1, 2, 3])]);
+        turnsOfAngles(out, angles, 1, 6, Uint8Array.from(orders, orderNumber));
+        turns.forEach((turn, n) => {
+          // Whole rounds are taken out of degrees, where that is exact; two rounds change nothing.
+          const [x, y, z] = turn.map((one) => (one % 720) * DEG);
+          const three = new Quaternion().setFromEuler(new Euler(x, y, z, orders[n])).toArray();
+          three.forEach((value, k) => {
+            expect(Math.abs(out[4 * n + k] - value)).toBeLessThan(3e-15);
+          });
+        });
+      }),
+      { numRuns: 1000 },
+    );
+    const none = new Float64Array(4);
+    turnOfAngles(none, 0, Float64Array.of(0, Number.NaN, 0), 0, 0);
+    expect([...none].every(Number.isNaN)).toBe(true);
+  });
+
+  test("shares of turns by series are those of sine and arc tangent, small turns and large ones, within 3e-15", () => {
+    const power = makeTurnPower();
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(anyQuat, fc.constantFrom(1, 0.3, 0.05, 1e-9)), { minLength: 1, maxLength: 6 }),
+        fc.oneof(fc.double({ min: -1, max: 2, noNaN: true }), fc.constantFrom(0, 1, 2, 3.5, -12)),
+        (some, share) => {
+          // Turned less and less far: the axis part made smaller, and of length one again.
+          const turns = some.flatMap(([q, part]) => {
+            const small = [q[0] * part, q[1] * part, q[2] * part, q[3] + (q[3] < 0 ? part - 1 : 1 - part)];
+            return small.map((value) => value / Math.hypot(...small));
+          });
+          setShare(power, share);
+          const out = Float64Array.from(turns);
+          powersOf(out, out, power);
+          for (let n = 0; n < turns.length; n += 4) {
+            const [x, y, z, w] = turns.slice(n, n + 4).map((value) => value * (turns[n + 3] < 0 ? -1 : 1));
+            const sine = Math.hypot(x, y, z);
+            const half = Math.atan2(sine, w);
+            const scale = sine === 0 ? share : Math.sin(half * share) / sine;
+            [x * scale, y * scale, z * scale, Math.cos(half * share)].forEach((value, k) => {
+              expect(Math.abs(out[n + k] - value)).toBeLessThan(3e-15 * (1 + Math.abs(share)));
+            });
+          }
+        },
+      ),
+      { numRuns: 1000 },
+    );
+  });
 });
 
 describe("quaternions", () => {
