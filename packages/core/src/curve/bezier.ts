@@ -4,6 +4,9 @@
  * Both lie in 0..1, so x is monotone in u, as in `cubic-bezier()` of W3C CSS Easing level 1.
  */
 
+/** No index is larger. Told so, the engine does not look whether sums of them overflow. */
+const SMALL_INDEX = 0xffffff;
+
 /** Residual (of the segment's time) at which a solution is taken. */
 const CLOSE = 1e-12;
 
@@ -74,7 +77,7 @@ export function solvePrepared(inverse: Float64Array, o: number, x: number): numb
   const place = x * PIECES;
   const piece = place >= PIECES ? PIECES - 1 : place | 0;
   const s = place - piece;
-  const k = o + 3 + 4 * piece;
+  const k = (o + 3 + 4 * piece) & SMALL_INDEX;
   const c1 = inverse[o];
   const c2 = inverse[o + 1];
   const c3 = inverse[o + 2];

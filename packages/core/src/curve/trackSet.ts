@@ -1,8 +1,6 @@
 import type { Curve } from "./curve.ts";
-import { sampleTrack, seek, STRIDE, type Track, trackOf } from "./track.ts";
+import { sampleTrack, seek, type Track, trackOf } from "./track.ts";
 
-/** Numbers a curve takes up in the window: from, to and four coefficients of the segment it is in. */
-const WIDTH = STRIDE - 1;
 /** Frames of captured curves that are laid out at once. */
 const BLOCK = 32;
 
@@ -66,7 +64,23 @@ export interface TrackSet {
   /** The other curves: which they are, where their values go, and for each the segment it is in now. */
   readonly keyed: Int32Array;
   readonly keyedTo: Int32Array;
-  readonly window: Float64Array;
+  readonly window: Window;
+}
+
+/** The segments that curves are in: the time they cover and their coefficients, an array each, as that is walked through quickest. */
+interface Window {
+  readonly from: Float64Array;
+  readonly to: Float64Array;
+  readonly c0: Float64Array;
+  readonly c1: Float64Array;
+  readonly c2: Float64Array;
+  readonly c3: Float64Array;
+}
+
+/** Intervals that hold no time: every segment is fetched at its first use. */
+function emptyWindow(count: number): Window {
+  const column = () => new Float64Array(count);
+  return { from: column().fill(Number.POSITIVE_INFINITY), to: column(), c0: column(), c1: column(), c2: column(), c3: column() };
 }
 
 /**
@@ -84,9 +98,6 @@ export function makeTrackSet(
   const numbers = tracks.map((_, n) => n);
   const even = Int32Array.from(numbers.filter((n) => tracks[n].byFrame));
   const keyed = Int32Array.from(numbers.filter((n) => !tracks[n].byFrame));
-  const window = new Float64Array(keyed.length * WIDTH);
-  // An interval that holds no time: every segment is fetched at its first use.
-  for (let o = 0; o < window.length; o += WIDTH) window[o] = Number.POSITIVE_INFINITY;
   const mixtures: Mixture[] = [];
   const columns = Array.from(even, (n) => {
     const base = columnOf(curves[n], 0, 1);
@@ -115,20 +126,21 @@ export function makeTrackSet(
     firstFrame: Number.NaN,
     keyed,
     keyedTo: keyed.map(goal),
-    window,
+    window: emptyWindow(keyed.length),
   };
 }
 
 /** Values of all curves at one time (frames): curve n's into out[to[n]]. */
 export function sampleSet(set: TrackSet, time: number, out: Float64Array): void {
-  const { even, keyed, keyedTo, window } = set;
+  const { even, keyedTo, window } = set;
   if (even.length > 0) sampleBlock(set, time, out);
-  for (let k = 0, o = 0; k < keyed.length; k++, o += WIDTH) {
-    const from = window[o];
-    if (time < from || time >= window[o + 1]) refetch(set.tracks[keyed[k]], window, o, time, out, keyedTo[k]);
+  const { from, to, c0, c1, c2, c3 } = window;
+  for (let k = 0; k < keyedTo.length; k++) {
+    const start = from[k];
+    if (time < start || time >= to[k]) refetch(set, k, time, out);
     else {
-      const x = time - from;
-      out[keyedTo[k]] = ((window[o + 5] * x + window[o + 4]) * x + window[o + 3]) * x + window[o + 2];
+      const x = time - start;
+      out[keyedTo[k]] = ((c3[k] * x + c2[k]) * x + c1[k]) * x + c0[k];
     }
   }
 }
@@ -248,20 +260,26 @@ function mixOne(values: Float64Array, column: Column, first: number): void {
 }
 
 /**
- * Write the value at a time outside the window's segment to out[n]; the segment that covers it is put in
+ * Write the value of a curve at a time outside the window's segment; the segment that covers it is put in
  * the window for the next frames. (Numbers are written and not returned: returned ones are allocated.)
  */
-function refetch(track: Track, window: Float64Array, o: number, time: number, out: Float64Array, n: number): void {
+function refetch({ tracks, keyed, keyedTo, window }: TrackSet, w: number, time: number, out: Float64Array): void {
+  const track = tracks[keyed[w]];
   const { segments } = track;
   let k = track.cursor;
   if (!(time >= segments[k] && time < segments[k + 1])) k = seek(track, time);
   // Loops outside the keys and weighted handles cannot be sampled from the window.
   if (k < 0 || segments[k + 6] >= 0) {
-    window[o] = Number.POSITIVE_INFINITY;
-    out[n] = sampleTrack(track, time);
+    window.from[w] = Number.POSITIVE_INFINITY;
+    out[keyedTo[w]] = sampleTrack(track, time);
     return;
   }
-  for (let j = 0; j < WIDTH; j++) window[o + j] = segments[k + j];
+  window.from[w] = segments[k];
+  window.to[w] = segments[k + 1];
+  window.c0[w] = segments[k + 2];
+  window.c1[w] = segments[k + 3];
+  window.c2[w] = segments[k + 4];
+  window.c3[w] = segments[k + 5];
   const x = time - segments[k];
-  out[n] = ((segments[k + 5] * x + segments[k + 4]) * x + segments[k + 3]) * x + segments[k + 2];
+  out[keyedTo[w]] = ((segments[k + 5] * x + segments[k + 4]) * x + segments[k + 3]) * x + segments[k + 2];
 }
