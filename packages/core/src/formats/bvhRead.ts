@@ -173,12 +173,12 @@ function readFrames(reader: ByteReader, width: number, declared: number, notes: 
   const { bytes } = reader;
   // A number takes two bytes at least, so a wrong header cannot ask for more memory than the file has.
   const capacity = width === 0 ? 0 : Math.min(declared, Math.ceil((bytes.length - reader.at) / (2 * width)) + 1);
-  const rows = new Float64Array(capacity * width);
+  const columns = Array.from({ length: width }, () => new Float64Array(capacity));
   let row = 0;
   for (; row < capacity; row++) {
     skipSpace(reader);
     if (reader.at >= bytes.length) break;
-    const read = readRow(reader, rows, row * width, width);
+    const read = readRow(reader, columns, row);
     if (read < width) badNumber(reader, row, read, width);
     while (reader.at < bytes.length && bytes[reader.at] !== 10 && isSpace(bytes[reader.at])) reader.at++;
     if (reader.at < bytes.length && !isSpace(bytes[reader.at]))
@@ -195,16 +195,7 @@ function readFrames(reader: ByteReader, width: number, declared: number, notes: 
     );
   skipSpace(reader);
   if (reader.at < bytes.length) notes.push(`The file has more lines than the ${declared} frames it declares; the rest was left out.`);
-  return toColumns(rows, width);
-}
-
-function toColumns(rows: Float64Array, width: number): Float64Array[] {
-  const count = width === 0 ? 0 : rows.length / width;
-  return Array.from({ length: width }, (_, c) => {
-    const column = new Float64Array(count);
-    for (let row = 0, at = c; row < count; row++, at += width) column[row] = rows[at];
-    return column;
-  });
+  return columns;
 }
 
 function badNumber(reader: ByteReader, row: number, column: number, width: number): never {

@@ -94,13 +94,13 @@ function readSlowly(reader: ByteReader, start: number): number {
 }
 
 /**
- * Read numbers parted by blanks into out[o], out[o + 1], … up to `count` or to the first that is
- * missing or wrong; returns how many were read. Does not go past the end of the line.
+ * Read numbers parted by blanks, one into each column at `row`, up to the first that is missing or wrong; returns how many
+ * were read. Does not go past the end of the line.
  */
-export function readRow(reader: ByteReader, out: Float64Array, o: number, count: number): number {
+export function readRow(reader: ByteReader, columns: readonly Float64Array[], row: number): number {
   const { bytes } = reader;
   let at = reader.at;
-  for (let n = 0; n < count; n++) {
+  for (let n = 0; n < columns.length; n++) {
     let byte = bytes[at];
     while (byte === 32 || byte === 9) byte = bytes[++at];
     const start = at;
@@ -129,17 +129,17 @@ export function readRow(reader: ByteReader, out: Float64Array, o: number, count:
       digits += decimals;
     }
     if (digits > 0 && digits <= 9 && (byte <= 32 || byte === undefined)) {
-      out[o + n] = (sign * whole) / tens[decimals];
+      columns[n][row] = (sign * whole) / tens[decimals];
       continue;
     }
     reader.at = start;
     const value = readNumber(reader);
     if (Number.isNaN(value)) return n;
-    out[o + n] = value;
+    columns[n][row] = value;
     at = reader.at;
   }
   reader.at = at;
-  return count;
+  return columns.length;
 }
 
 /** Line number (from 1) of a byte. */
