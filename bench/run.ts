@@ -33,21 +33,19 @@ interface Section {
 const number = (ms: number) => (ms >= 100 ? ms.toFixed(0) : ms >= 1 ? ms.toFixed(2) : ms >= 1e-4 ? ms.toFixed(4) : ms.toExponential(1));
 const CHILD = "--section";
 
-/** A section measured in a process of its own: what one teaches the engine must not colour another. */
+/** A section measured in a process of its own: what one teaches the engine must not colour another, nor the fixed arithmetic. */
 function measured(title: string): Section {
+  const before = pulse();
   const script = fileURLToPath(import.meta.url);
   const options = { encoding: "utf8" as const, stdio: ["ignore", "pipe", "inherit"] as ["ignore", "pipe", "inherit"], maxBuffer: 1e8 };
-  return JSON.parse(execFileSync(process.execPath, [...process.execArgv, script, CHILD, title], options));
+  const rows = JSON.parse(execFileSync(process.execPath, [...process.execArgv, script, CHILD, title], options)) as Row[];
+  return { rows, pulses: [before, pulse()] };
 }
 
 const [first, ...others] = process.argv.slice(2);
 if (first === CHILD) {
   const bench = await sections.find(([title]) => title === others[0])?.[1]();
-  // Warm once, then before and after.
-  pulse();
-  const before = pulse();
-  const rows = await bench?.();
-  process.stdout.write(JSON.stringify({ rows, pulses: [before, pulse()] }));
+  process.stdout.write(JSON.stringify(await bench?.()));
   process.exit(0);
 }
 
@@ -55,6 +53,8 @@ const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 const named = first === undefined ? [] : [first, ...others];
 const kept = JSON.parse(readFileSync(at("./results.json"), "utf8")) as Record<string, Section>;
 const lines: string[] = [];
+// The first time warms the engine.
+pulse();
 const results: Record<string, Section> = {};
 for (const [title] of sections) {
   console.log(title);

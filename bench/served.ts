@@ -1,21 +1,37 @@
+import { spawn } from "node:child_process";
+import { once } from "node:events";
 import { existsSync } from "node:fs";
+import { type AddressInfo, createServer } from "node:net";
 import { fileURLToPath } from "node:url";
 import { type Browser, chromium } from "@playwright/test";
-import { buildServer } from "../apps/server/src/server.ts";
 import { chromium as settings } from "../e2e/chromium.ts";
 
 const dist = fileURLToPath(new URL("../apps/web/dist", import.meta.url));
+const main = fileURLToPath(new URL("../apps/server/src/main.ts", import.meta.url));
 
-/** Measure in a browser against the built application, served for as long as that takes. */
+async function freePort(): Promise<number> {
+  const probe = createServer().listen(0, "127.0.0.1");
+  await once(probe, "listening");
+  const { port } = probe.address() as AddressInfo;
+  probe.close();
+  return port;
+}
+
+/** Measure in a browser against the built application, served for as long as that takes: by a process of its own, as it is used. */
 export async function served<Result>(measure: (browser: Browser, origin: string) => Promise<Result>): Promise<Result> {
   if (!existsSync(dist)) throw new Error("The application is not built yet: npm run build.");
-  const server = await buildServer(dist);
-  const origin = await server.listen({ host: "127.0.0.1", port: 0 });
+  const port = await freePort();
+  const server = spawn(process.execPath, [...process.execArgv, main], {
+    env: { ...process.env, PORT: String(port) },
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  // Its first words say that it is ready.
+  await once(server.stdout, "data");
   const browser = await chromium.launch(settings.launchOptions);
   try {
-    return await measure(browser, origin);
+    return await measure(browser, `http://127.0.0.1:${port}`);
   } finally {
     await browser.close();
-    await server.close();
+    server.kill();
   }
 }

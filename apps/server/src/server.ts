@@ -1,3 +1,4 @@
+import { readdirSync } from "node:fs";
 import compress from "@fastify/compress";
 import helmet from "@fastify/helmet";
 import serveStatic from "@fastify/static";
@@ -55,15 +56,22 @@ export async function buildServer(dist: string, sharing?: Sharing): Promise<Fast
   // The stand-in for a device is for this machine: it asks nobody for a token.
   if (!sharing?.open) await server.register(captureRoute, { prefix: "/api/capture" });
   if (sharing) await server.register(shelfRoutes, { ...sharing, prefix: "/api/shelf" });
+  const pages = new Set(readdirSync(dist).filter((name) => name.endsWith(".html")));
   server.setNotFoundHandler((request, reply) => {
     const wantsPage = request.method === "GET" && !request.url.startsWith("/api/") && !/\.[a-z0-9]+$/i.test(request.url.split("?")[0]);
-    if (wantsPage) return reply.type("text/html").sendFile("index.html");
+    if (wantsPage) return reply.type("text/html").sendFile(pageFor(request.url, pages));
     return reply
       .code(404)
       .type("application/problem+json")
       .send({ type: "about:blank", title: "Not found", status: 404, detail: `Nothing is at ${request.url}.` });
   });
   return server;
+}
+
+/** The file that names all a page needs; index.html where there is none of its own. */
+function pageFor(url: string, pages: ReadonlySet<string>): string {
+  const [, first] = /^\/([a-z]+)(?:\/[^/]*)?\/?$/.exec(url.split("?")[0]) ?? [];
+  return pages.has(`${first}.html`) ? `${first}.html` : "index.html";
 }
 
 /** Names of built files say what is in them, so they are kept for ever; the page that names them is asked for each time. */

@@ -11,6 +11,7 @@ beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), "kneader-dist-"));
   mkdirSync(join(folder, "assets"));
   writeFileSync(join(folder, "index.html"), "<!doctype html><title>Kneader</title>");
+  writeFileSync(join(folder, "shots.html"), "<!doctype html><title>Kneader</title><link rel=modulepreload href=/assets/bench.js>");
   writeFileSync(join(folder, "assets/main.js"), "export {};");
   writeFileSync(join(folder, "assets/large.js"), "export const otter = 'ferry';\n".repeat(2000));
   server = await buildServer(folder);
@@ -27,6 +28,16 @@ test.each(["/", "/shots/demo-hop-aboard", "/pantry", "/settings?from=bench"])("%
   expect(answer.statusCode).toBe(200);
   expect(answer.headers["content-type"]).toMatch(/text\/html/);
   expect(answer.body).toContain("<title>Kneader</title>");
+});
+
+test("a page with files of its own has them named from the start; others, and what only sounds alike, do not", async () => {
+  for (const url of ["/shots/demo-hop-aboard", "/shots/demo-hop-aboard/", "/shots/one?frame=3"])
+    expect((await get(url)).body).toContain("bench.js");
+  for (const url of ["/", "/shots/one/compare", "/shotsandmore", "/pantry", "/index"]) {
+    expect((await get(url)).statusCode).toBe(200);
+    expect((await get(url)).body).not.toContain("bench.js");
+  }
+  expect((await get("/shots/one")).headers["cache-control"]).toBe("no-cache");
 });
 
 test("files are served with their kind", async () => {

@@ -1,6 +1,7 @@
 import "@fontsource-variable/figtree";
 import "@fontsource/spline-sans-mono/400.css";
 import "@fontsource/spline-sans-mono/500.css";
+import "antd/dist/antd.css";
 import "./app/base.css";
 import "./app/shell.css";
 import "./bench/view/view.css";

@@ -30,6 +30,8 @@ export { bodyOf } from "./figure/body/bodyOf.ts";
 export type { BodySurface, FigureBody } from "./figure/body/figureBody.ts";
 export type { Flesh } from "./figure/body/flesh.ts";
 export { growSkin } from "./figure/body/growSkin.ts";
+export { layoutOf } from "./figure/rigLayout.ts";
+export { worldMatrices } from "./figure/standing.ts";
 export { linearColour } from "./figure/body/linearColour.ts";
 export { makePlayer, type Player } from "./evaluate/makePlayer.ts";
 export { type Grip, type Place, type PullBy, pullTo } from "./figure/pull.ts";

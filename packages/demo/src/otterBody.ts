@@ -1,15 +1,13 @@
 import {
   type BodySurface,
-  constantCurve,
-  type Curve,
-  emptyShot,
   type FigureBody,
   type Flesh,
   growSkin,
   invertAffine,
+  layoutOf,
   linearColour,
-  makePlayer,
   type Rig,
+  worldMatrices,
 } from "@kneader/core";
 import { otterSolids, type Solid } from "./figure.ts";
 import { solidMesh } from "./solidMesh.ts";
@@ -43,10 +41,13 @@ export function otterBody(rig: Rig): FigureBody {
 
 function grow(rig: Rig): FigureBody {
   const { controls } = rig;
-  const base: Record<string, Curve> = Object.fromEntries(Object.entries(spread).map(([key, turn]) => [key, constantCurve(turn)]));
-  const player = makePlayer(emptyShot({ id: "spread", name: "spread", rig, base }));
-  player.pose(1);
-  const { worlds } = player;
+  const { channelIndex, rest } = layoutOf(rig);
+  const values = rest.slice();
+  for (const [key, turn] of Object.entries(spread)) {
+    const at = channelIndex.get(key);
+    if (at !== undefined) values[at] = turn;
+  }
+  const worlds = worldMatrices(rig, values);
   const inverses = new Float32Array(controls.length * 16);
   const inverse = new Float64Array(16);
   controls.forEach((_, i) => {

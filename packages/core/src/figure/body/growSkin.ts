@@ -112,7 +112,9 @@ class Field {
   /** The volumes that matter at a place: found once for a block of space. */
   near(x: number, y: number, z: number): readonly PlacedFlesh[] {
     const { block } = this;
-    const [bx, by, bz] = [Math.floor(x / block), Math.floor(y / block), Math.floor(z / block)];
+    const bx = Math.floor(x / block);
+    const by = Math.floor(y / block);
+    const bz = Math.floor(z / block);
     const name = ((bx + 512) * 1024 + by + 512) * 1024 + bz + 512;
     let found = this.blocks.get(name);
     if (!found) {
@@ -125,8 +127,9 @@ class Field {
   }
 
   at(x: number, y: number, z: number): number {
+    const near = this.near(x, y, z);
     let sum = 0;
-    for (const one of this.near(x, y, z)) sum += Math.exp(-one.distance(x, y, z) / this.soft);
+    for (let n = 0; n < near.length; n++) sum += Math.exp(-near[n].distance(x, y, z) / this.soft);
     return sum > 0 ? -this.soft * Math.log(Math.min(sum, 1e300)) : FAR * this.soft;
   }
 }
