@@ -21,6 +21,7 @@ const sections: readonly [string, () => Promise<() => Promise<Row[]>>][] = [
   ["Flights and takes", async () => (await import("./flightsAndTakes.ts")).benchFlightsAndTakes],
   ["Tuning", async () => (await import("./tuning.ts")).benchTuning],
   ["Starting", async () => (await import("./starting.ts")).benchStarting],
+  ["Memory", async () => (await import("./memory.ts")).benchMemory],
   ["In the browser", async () => (await import("./browser.ts")).benchBrowser],
 ];
 

@@ -41,6 +41,17 @@ test("forgotten curves are sent again", () => {
   expect(worker.unpack(post(again))).toEqual(shot);
 });
 
+test("a curve that one side forgot while it still has it is sent anew by either", () => {
+  const [page, worker] = [new CurveSync("page"), new CurveSync("worker")];
+  const there = worker.unpack(post(page.pack(shot)));
+  const gone = page.unused([]);
+  page.forget(gone);
+  worker.forget(gone);
+  expect([page.size, worker.size]).toEqual([0, 0]);
+  // The worker kept the shot itself, and answers with curves of it.
+  expect(page.unpack(post(worker.pack(there)))).toEqual(shot);
+});
+
 test("a curve the other side does not know is an error, not a hole", () => {
   const [page, worker] = [new CurveSync("page"), new CurveSync("worker")];
   const packed = page.pack(shot);

@@ -1,4 +1,4 @@
-import { type Shot, WHOLE_FIGURE } from "@kneader/core";
+import { mapCurves, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
 import { MessageChannel } from "node:worker_threads";
 import * as Comlink from "comlink";
@@ -10,9 +10,11 @@ const report = { summary: "done", keysBefore: 0, keysAfter: 0, curvesChanged: 0,
 
 /** Which work was opened by any worker. */
 const opened: number[] = [];
+/** How many curves a worker knew each time it was told to forget some. */
+const kept: number[] = [];
 
-/** A worker in this thread that does as it is told: answers, never answers, or breaks down. */
-function fakeWorker(behaviour: "answers" | "silent" | "unloadable" | "breaks") {
+/** A worker in this thread that does as it is told: answers with the shot or with new curves, never answers, or breaks down. */
+function fakeWorker(behaviour: "answers" | "makes" | "silent" | "unloadable" | "breaks") {
   const { port1, port2 } = new MessageChannel();
   const sync = new CurveSync("worker");
   const listeners = new Map<string, (event: object) => void>();
@@ -33,11 +35,16 @@ function fakeWorker(behaviour: "answers" | "silent" | "unloadable" | "breaks") {
         setTimeout(() => raise({ message: "out of memory" }), 5);
         return new Promise(() => undefined);
       }
-      return { ok: { shot: sync.pack(work.get(id) as Shot), report } };
+      const given = work.get(id) as Shot;
+      const made = behaviour === "makes" ? mapCurves(given, (curve) => ({ ...curve })) : given;
+      return { ok: { shot: sync.pack(made), report } };
     },
     cancel: () => undefined,
     ping: () => (behaviour === "silent" ? new Promise(() => undefined) : true),
-    forget: (numbers: number[]) => sync.forget(numbers),
+    forget: (numbers: number[]) => {
+      sync.forget(numbers);
+      kept.push(sync.size);
+    },
   };
   if (behaviour !== "unloadable") Comlink.expose(api, nodeEndpoint(port2));
   const end = nodeEndpoint(port1);
@@ -105,6 +112,23 @@ test("a worker that answers is kept, and everything unchanged comes back as the 
     expect(back).toBe(shot);
   }
   expect(started).toHaveLength(1);
+  stop();
+});
+
+test("previews without end leave no curves behind, and what is worked on is never sent twice", async () => {
+  const { made, stop } = link("makes");
+  const each = Object.keys(shot.base).length;
+  opened.length = kept.length = 0;
+  const work = made.open("simplify", shot);
+  for (let n = 0; n < Math.ceil(9000 / each); n++) {
+    const { shot: back } = await work.step(WHOLE_FIGURE, { rotation: n }).done;
+    expect(Object.keys(back.base)).toEqual(Object.keys(shot.base));
+  }
+  await new Promise((resolve) => setTimeout(resolve, 50));
+  expect(opened).toHaveLength(1);
+  // The shot itself and the last result are still known; all others went, more than once.
+  expect(kept.length).toBeGreaterThan(1);
+  for (const size of kept) expect(size).toBeLessThanOrEqual(2 * each);
   stop();
 });
 

@@ -1,8 +1,9 @@
 import { EVERYTHING, findPoses, type KeyPose, type Scope, type Shot, timingOf, WHOLE_FIGURE } from "@kneader/core";
 import { usePreferences } from "../app/preferences.ts";
+import { Latest } from "./latest.ts";
 import { useSelection } from "./selection.ts";
 
-const known = new WeakMap<object, Map<string, KeyPose[]>>();
+const known = new Latest<object, Map<string, KeyPose[]>>(12);
 
 /** The key poses of base motion, found once for each state of its curves whoever asks. */
 export function keyPoses(shot: Shot, share: number, scope: Scope = WHOLE_FIGURE): readonly KeyPose[] {

@@ -55,7 +55,16 @@ export class CurveSync {
 
   /** Forget curves; both sides must do so together. */
   forget(numbers: readonly number[]): void {
-    for (const number of numbers) this.curves.delete(number);
+    for (const number of numbers) {
+      const curve = this.curves.get(number);
+      if (curve) this.numbers.delete(curve);
+      this.curves.delete(number);
+    }
+  }
+
+  /** How many curves are known. */
+  get size(): number {
+    return this.curves.size;
   }
 
   /** Numbers of known curves that none of these shots uses. */
@@ -67,11 +76,6 @@ export class CurveSync {
         if (number !== undefined) used.add(number);
         return curve;
       });
-    const gone = [...this.curves.keys()].filter((number) => !used.has(number));
-    for (const number of gone) {
-      const curve = this.curves.get(number);
-      if (curve) this.numbers.delete(curve);
-    }
-    return gone;
+    return [...this.curves.keys()].filter((number) => !used.has(number));
   }
 }

@@ -43,6 +43,9 @@ interface Connection {
   lose(why: string): void;
 }
 
+/** So many curves are nothing to speak of. */
+const CROWD = 2000;
+
 /** How often a working worker is asked whether it is there, and how long it may be silent: work breathes far more often. */
 const ASKED_EACH = 2000;
 const SILENCE = 15_000;
@@ -57,6 +60,11 @@ export class OperationsLink {
   private jobs = 0;
   private works = 0;
   private running = 0;
+  /** Shots that are worked on, by the number of their work, and the one that came last. */
+  private readonly atWork = new Map<number, Shot>();
+  private latest: Shot | null = null;
+  /** With more curves than this known, those that nobody needs any more are forgotten. */
+  private crowd = CROWD;
   private watch: ReturnType<typeof setInterval> | undefined;
 
   constructor(start: () => Worker) {
@@ -66,6 +74,7 @@ export class OperationsLink {
   /** Begin work on a shot. The worker hears of it at the first step, and a new one hears of it again. */
   open(operation: string, shot: Shot): Work {
     const id = ++this.works;
+    this.atWork.set(id, shot);
     const known = new WeakSet<Connection>();
     const opened = (connection: Connection): void => {
       if (known.has(connection)) return;
@@ -75,6 +84,7 @@ export class OperationsLink {
     return {
       step: (scope, settings, options = {}) => this.persist(() => this.attempt(id, shot, opened, scope, settings, options)),
       close: () => {
+        this.atWork.delete(id);
         const { connection } = this;
         if (connection && known.has(connection)) void connection.remote.close(id).catch(() => undefined);
       },
@@ -160,7 +170,10 @@ export class OperationsLink {
           lost,
         ]);
         if ("ok" in answer) heard = answer.heard;
-        if ("ok" in answer) return { ...answer.ok, shot: sync.unpack(answer.ok.shot, shot) };
+        if ("ok" in answer) {
+          this.latest = sync.unpack(answer.ok.shot, shot);
+          return { ...answer.ok, shot: this.latest };
+        }
         throw answer.cancelled ? new Cancelled("Cancelled.") : new Error(answer.failed);
       } finally {
         this.end();
@@ -209,6 +222,15 @@ export class OperationsLink {
     if (this.running > 0) return;
     clearInterval(this.watch);
     this.watch = undefined;
+    this.tidy();
+  }
+
+  /** Every preview leaves curves behind that only it had: a slider moved for an hour must not fill the memory of both sides. */
+  private tidy(): void {
+    const { connection } = this;
+    if (!connection || connection.sync.size <= this.crowd) return;
+    void this.forgetUnused([...this.atWork.values(), ...(this.latest ? [this.latest] : [])]);
+    this.crowd = CROWD + 2 * connection.sync.size;
   }
 
   /** Ask whether the worker is there; give it up when it is silent for too long. */

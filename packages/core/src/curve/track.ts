@@ -6,7 +6,7 @@ import { mapRun } from "./runOn.ts";
  * Numbers a segment takes up in `segments`: from, to, four coefficients (constant first), and where in
  * `inverses` its time is prepared to be inverted, or −1 for plain handles.
  */
-export const STRIDE = 7;
+const STRIDE = 7;
 /** Further than any frame, and yet times zero it is zero. */
 const FAR = 1e300;
 

@@ -10,6 +10,7 @@ import type { StageProps } from "./stageProps.ts";
 import { startTieDrag } from "../rack/ties/tieDrag.ts";
 import { pullTool } from "./tools/pullTool.ts";
 import { useFlightTool } from "./flight/useFlightTool.ts";
+import { letGoOfInks } from "./arcs/arcDrawing.ts";
 import { useArcs } from "./arcs/useArcs.ts";
 import { isRecordingPair } from "../record/handState.ts";
 import { recordPair } from "../record/recordHand.ts";
@@ -36,6 +37,8 @@ export function StageContents(props: StageProps) {
     figure?.pick(new Set(picked));
     invalidate();
   }, [figure, picked, invalidate]);
+
+  useEffect(() => letGoOfInks, []);
 
   useEffect(() => {
     let next = requestAnimationFrame(() => {

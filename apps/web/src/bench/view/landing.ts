@@ -5,8 +5,10 @@ import {
   BufferGeometry,
   Color,
   CylinderGeometry,
+  Euler,
   Float32BufferAttribute,
   Group,
+  Matrix4,
   Mesh,
   MeshBasicMaterial,
   MeshLambertMaterial,
@@ -15,6 +17,7 @@ import {
   ShapeGeometry,
   SphereGeometry,
 } from "three";
+import { mergeGeometries } from "three/examples/jsm/utils/BufferGeometryUtils.js";
 
 /** The landing at dusk: what stands still, and the ferry, which a control moves. */
 export interface LandingModel {
@@ -24,23 +27,44 @@ export interface LandingModel {
   follow(player: Player): void;
 }
 
-const wood = new MeshLambertMaterial({ color: "#a9794e" });
-const woodPale = new MeshLambertMaterial({ color: "#c09160" });
-const woodDark = new MeshLambertMaterial({ color: "#6f4b32" });
-const hull = new MeshLambertMaterial({ color: "#2f5f62" });
-const rope = new MeshLambertMaterial({ color: "#cdb083" });
+/**
+ * What the landing is built of. Made for each landing: a material that outlived the view it was drawn in would hold all of that
+ * view, with its page.
+ */
+const makeMaterials = () => ({
+  wood: new MeshLambertMaterial({ color: "#a9794e" }),
+  pale: new MeshLambertMaterial({ color: "#c09160" }),
+  dark: new MeshLambertMaterial({ color: "#6f4b32" }),
+  hull: new MeshLambertMaterial({ color: "#2f5f62" }),
+  rope: new MeshLambertMaterial({ color: "#cdb083" }),
+});
+type Materials = ReturnType<typeof makeMaterials>;
 
-function box(parent: Group, size: [number, number, number], at: [number, number, number], material: MeshLambertMaterial): Mesh {
-  const mesh = new Mesh(new BoxGeometry(...size), material);
-  mesh.position.set(...at);
-  parent.add(mesh);
-  return mesh;
-}
+/** Boards, posts and bands, put together to one mesh for each material: a hundred and fifty would each be drawn by itself. */
+class Carpentry {
+  readonly materials: Materials;
+  private readonly parts = new Map<MeshLambertMaterial, BufferGeometry[]>();
 
-function post(parent: Group, at: [number, number, number], height: number, radius = 0.06): void {
-  const mesh = new Mesh(new CylinderGeometry(radius * 0.92, radius, height, 8), woodDark);
-  mesh.position.set(at[0], at[1] + height / 2, at[2]);
-  parent.add(mesh);
+  constructor(materials: Materials) {
+    this.materials = materials;
+  }
+
+  add(geometry: BufferGeometry, material: MeshLambertMaterial, place: Matrix4): void {
+    this.parts.set(material, [...(this.parts.get(material) ?? []), geometry.applyMatrix4(place)]);
+  }
+
+  box(size: [number, number, number], at: [number, number, number], material: MeshLambertMaterial): void {
+    this.add(new BoxGeometry(...size), material, new Matrix4().makeTranslation(...at));
+  }
+
+  post(at: [number, number, number], height: number, radius = 0.06): void {
+    const place = new Matrix4().makeTranslation(at[0], at[1] + height / 2, at[2]);
+    this.add(new CylinderGeometry(radius * 0.92, radius, height, 8), this.materials.dark, place);
+  }
+
+  meshes(): Mesh[] {
+    return [...this.parts].map(([material, geometries]) => new Mesh(mergeGeometries(geometries), material));
+  }
 }
 
 /** A dome whose colour runs from the horizon's glow to evening blue. */
@@ -103,49 +127,40 @@ function ripples(): Mesh {
   return mesh;
 }
 
-function jetty(group: Group): void {
-  for (let i = 0; i < 28; i++) box(group, [0.21, 0.05, 1.5], [0.48 - i * 0.225, -0.027, -0.1], i % 3 === 1 ? woodPale : wood);
-  box(group, [6.3, 0.1, 0.07], [-2.55, -0.1, 0.6], woodDark);
-  box(group, [6.3, 0.1, 0.07], [-2.55, -0.1, -0.8], woodDark);
+function jetty(work: Carpentry): void {
+  const { wood, pale, dark } = work.materials;
+  for (let i = 0; i < 28; i++) work.box([0.21, 0.05, 1.5], [0.48 - i * 0.225, -0.027, -0.1], i % 3 === 1 ? pale : wood);
+  work.box([6.3, 0.1, 0.07], [-2.55, -0.1, 0.6], dark);
+  work.box([6.3, 0.1, 0.07], [-2.55, -0.1, -0.8], dark);
   for (let i = 0; i < 5; i++) {
-    post(group, [0.42 - i * 1.5, -1.1, 0.6], 1.05);
-    post(group, [0.42 - i * 1.5, -1.1, -0.8], i % 2 === 0 ? 1.5 : 1.05);
+    work.post([0.42 - i * 1.5, -1.1, 0.6], 1.05);
+    work.post([0.42 - i * 1.5, -1.1, -0.8], i % 2 === 0 ? 1.5 : 1.05);
   }
 }
 
-function lanternPost(group: Group): void {
-  post(group, [0.5, -0.05, -0.42], 1.12, 0.04);
-  const arm = new Mesh(new CylinderGeometry(0.016, 0.02, 0.36, 6), woodDark);
-  arm.rotation.set(Math.PI / 2 - 0.3, 0, -0.42);
-  arm.position.set(0.56, 0.97, -0.29);
-  group.add(arm);
-  const hook = new Mesh(new CylinderGeometry(0.006, 0.006, 0.07, 5), woodDark);
-  hook.position.set(0.62, 0.935, -0.18);
-  group.add(hook);
+function lanternPost(work: Carpentry): void {
+  work.post([0.5, -0.05, -0.42], 1.12, 0.04);
+  const turn = new Matrix4().makeRotationFromEuler(new Euler(Math.PI / 2 - 0.3, 0, -0.42));
+  work.add(new CylinderGeometry(0.016, 0.02, 0.36, 6), work.materials.dark, turn.setPosition(0.56, 0.97, -0.29));
+  work.add(new CylinderGeometry(0.006, 0.006, 0.07, 5), work.materials.dark, new Matrix4().makeTranslation(0.62, 0.935, -0.18));
 }
 
-function barrel(group: Group, x: number, z: number): void {
-  const body = new Mesh(new CylinderGeometry(0.15, 0.15, 0.4, 12), wood);
-  body.position.set(x, 0.2, z);
-  group.add(body);
-  for (const y of [0.08, 0.32]) {
-    const band = new Mesh(new CylinderGeometry(0.156, 0.156, 0.03, 12), woodDark);
-    band.position.set(x, y, z);
-    group.add(band);
-  }
+function barrel(work: Carpentry, x: number, z: number): void {
+  work.add(new CylinderGeometry(0.15, 0.15, 0.4, 12), work.materials.wood, new Matrix4().makeTranslation(x, 0.2, z));
+  for (const y of [0.08, 0.32])
+    work.add(new CylinderGeometry(0.156, 0.156, 0.03, 12), work.materials.dark, new Matrix4().makeTranslation(x, y, z));
 }
 
-function buildFerry(): Group {
-  const ferry = new Group();
-  const deck = new Group();
-  for (let i = 0; i < 11; i++) box(deck, [0.26, 0.05, 1.5], [-1.32 + i * 0.265, 0.03, -0.1], i % 3 === 0 ? woodPale : wood);
-  box(deck, [2.95, 0.3, 1.42], [0, -0.16, -0.1], hull);
-  box(deck, [3.0, 0.06, 0.06], [0, 0.02, 0.66], woodDark);
-  box(deck, [3.0, 0.06, 0.06], [0, 0.02, -0.86], woodDark);
-  for (const x of [-1.35, 0, 1.35]) post(deck, [x, 0.03, -0.84], 0.52, 0.03);
-  box(deck, [2.75, 0.03, 0.03], [0, 0.5, -0.84], rope);
-  ferry.add(deck);
-  return ferry;
+function buildFerry(materials: Materials): Group {
+  const work = new Carpentry(materials);
+  const { wood, pale, dark, hull, rope } = materials;
+  for (let i = 0; i < 11; i++) work.box([0.26, 0.05, 1.5], [-1.32 + i * 0.265, 0.03, -0.1], i % 3 === 0 ? pale : wood);
+  work.box([2.95, 0.3, 1.42], [0, -0.16, -0.1], hull);
+  work.box([3.0, 0.06, 0.06], [0, 0.02, 0.66], dark);
+  work.box([3.0, 0.06, 0.06], [0, 0.02, -0.86], dark);
+  for (const x of [-1.35, 0, 1.35]) work.post([x, 0.03, -0.84], 0.52, 0.03);
+  work.box([2.75, 0.03, 0.03], [0, 0.5, -0.84], rope);
+  return new Group().add(...work.meshes());
 }
 
 /** Build the landing. Positions match the demo rig's set controls. */
@@ -168,10 +183,13 @@ export function buildLanding(): LandingModel {
   near.rotation.x = -Math.PI / 2;
   near.position.set(0, -0.448, 2);
   still.add(near, ripples());
-  jetty(still);
-  lanternPost(still);
-  barrel(still, -0.9, -0.62);
-  const ferry = buildFerry();
+  const materials = makeMaterials();
+  const work = new Carpentry(materials);
+  jetty(work);
+  lanternPost(work);
+  barrel(work, -0.9, -0.62);
+  still.add(...work.meshes());
+  const ferry = buildFerry(materials);
   ferry.matrixAutoUpdate = false;
   return {
     still,

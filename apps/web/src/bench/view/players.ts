@@ -1,8 +1,9 @@
 import { makePlayer, type Player, type Shot } from "@kneader/core";
+import { Latest } from "../latest.ts";
 
-const players = new WeakMap<Shot, Player>();
+const players = new Latest<Shot, Player>(24);
 
-/** The player of a shot, made once. Whoever reads poses it first and is done with it before anyone else can. */
+/** The player of a shot, made once while it is in use. Whoever reads poses it first and is done with it before anyone else can. */
 export function playerFor(shot: Shot): Player {
   let player = players.get(shot);
   if (!player) {

@@ -1,5 +1,6 @@
 import type { Player, Shot } from "@kneader/core";
 import { AmbientLight, Color, DirectionalLight, PerspectiveCamera, Scene, Vector3, WebGLRenderer } from "three";
+import { Latest } from "../latest.ts";
 import { buildFigure } from "./figures/buildFigure.ts";
 import type { FigureModel } from "./figures/figureModel.ts";
 import { type LoadedAsset, releaseAsset, takeAsset } from "./figures/loadAsset.ts";
@@ -77,10 +78,10 @@ function openStudio(): Studio | null {
   return studio;
 }
 
-const pictures = new WeakMap<Shot, Map<string, string>>();
+const pictures = new Latest<Shot, Map<string, string>>(24);
 
 /** A picture kept from before, if there is one. */
-export function keptPicture(shot: Shot, frame: number, width: number, height: number): string | undefined {
+function keptPicture(shot: Shot, frame: number, width: number, height: number): string | undefined {
   return pictures.get(shot)?.get(`${frame}/${width}/${height}`);
 }
 

@@ -31,6 +31,15 @@ function once<Material extends PointsMaterial | LineMaterial>(name: string, make
   return known;
 }
 
+/** Once a view is closed: what is drawn with in another one is made for that, or it would hold this one with its page. */
+export function letGoOfInks(): void {
+  for (const material of materials.values()) {
+    if (material instanceof PointsMaterial) material.map?.dispose();
+    material.dispose();
+  }
+  materials.clear();
+}
+
 /** A mark as a picture: full, a ring that leaves free what is behind it, or a diamond. */
 function markPicture(shape: Shape): CanvasTexture {
   const canvas = document.createElement("canvas");
