@@ -64,11 +64,11 @@ async function trays(page: Page): Promise<Row[]> {
     const zoomed = await scriptPerFrame(page, 40, (n) => page.mouse.wheel(0, n % 20 < 10 ? 60 : -60));
     rows.push(atMost(`Zooming the ${name}, JavaScript a frame`, zoomed, limit));
   };
-  rows.push(atMost("From a moved simplify slider to its first result", await sliderToResult(page), 250));
+  rows.push(atMost("From a moved simplify slider to its first result", await sliderToResult(page), 120));
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: "Hips", exact: true }).click();
   await page.keyboard.press("f");
-  await pan("curve tray", 8);
+  await pan("curve tray", 4);
   await page.keyboard.press("f");
   await page.waitForTimeout(300);
   const box = await page.locator(".curve-plot canvas").boundingBox();
@@ -80,7 +80,7 @@ async function trays(page: Page): Promise<Row[]> {
   const picked = (await page.getByTestId("scope").textContent()) ?? "";
   await page.keyboard.press("d");
   await page.waitForTimeout(500);
-  await pan("sheet tray", 8);
+  await pan("sheet tray", 4);
   await page.keyboard.press("f");
   await page.waitForTimeout(500);
   const line = await page.locator(".sheet-name.control.picked").boundingBox();
@@ -91,7 +91,7 @@ async function trays(page: Page): Promise<Row[]> {
   const dragged = await scriptPerFrame(page, 80, (n) => page.mouse.move(sheet.x + sheet.width / 2 + 3 * ((n % 10) + 1), line.y + 12));
   await page.keyboard.press("Escape");
   await page.mouse.up();
-  rows.push({ ...atMost("Dragging the picked keys in the sheet, JavaScript a frame", dragged, 16), note: picked.trim() });
+  rows.push({ ...atMost("Dragging the picked keys in the sheet, JavaScript a frame", dragged, 10), note: picked.trim() });
   return rows;
 }
 
@@ -164,7 +164,7 @@ async function passWeight(page: Page, origin: string): Promise<Row> {
     await page.waitForTimeout(500);
   }
   return {
-    ...atMost("A weight dragged, with a tail that follows above it, JavaScript a frame", spent, 16.7),
+    ...atMost("A weight dragged, with a tail that follows above it, JavaScript a frame", spent, 8),
     note: "figure, curves and pass tray redrawn",
   };
 }
@@ -243,5 +243,5 @@ export const benchBrowser = (): Promise<Row[]> =>
         ];
       await context.close();
     }
-    return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 3000), ...rows];
+    return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 1500), ...rows];
   });

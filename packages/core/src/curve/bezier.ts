@@ -1,11 +1,10 @@
+import { SMALL_INDEX } from "../maths/smallIndex.ts";
+
 /**
  * Weighted handles. A segment is a 2-D cubic Bezier; with x the share of the segment's time,
  * x(u) = 3·a·u(1−u)² + 3·b·u²(1−u) + u³, where a = the out-weight and b = 1 − the in-weight.
  * Both lie in 0..1, so x is monotone in u, as in `cubic-bezier()` of W3C CSS Easing level 1.
  */
-
-/** No index is larger. Told so, the engine does not look whether sums of them overflow. */
-const SMALL_INDEX = 0xffffff;
 
 /** Residual (of the segment's time) at which a solution is taken. */
 const CLOSE = 1e-12;

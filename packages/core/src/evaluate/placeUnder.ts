@@ -1,5 +1,5 @@
 import { moveAt, worldAt } from "../figure/rigLayout.ts";
-import { SMALL_INDEX } from "../maths/rotation.ts";
+import { SMALL_INDEX } from "../maths/smallIndex.ts";
 
 /**
  * World matrix of control `i` from its turn (a unit quaternion at q[qo]), its nine channel values and its resting

@@ -1,3 +1,4 @@
+import { SMALL_INDEX } from "./smallIndex.ts";
 import { turnOfAngles } from "./turnOfAngles.ts";
 
 /**
@@ -10,9 +11,6 @@ export type RotationOrder = (typeof rotationOrders)[number];
 export type Numbers = Float64Array | number[];
 
 export const DEG = Math.PI / 180;
-
-/** No index is larger. Told so, the engine does not look whether sums of them overflow, which is a fifth of the time of a product. */
-export const SMALL_INDEX = 0xffffff;
 
 /** The number by which `turnOfAngles` knows an order. */
 export function orderNumber(order: RotationOrder): number {

@@ -39,7 +39,7 @@ const HALF_ROUND = 32400;
 export function turnsOfAngles(out: Float64Array, angles: Float64Array, first: number, stride: number, orders: Uint8Array): void {
   const sign = signs;
   for (let n = 0; n < orders.length; n++) {
-    const a = (first + n * stride) & 0xffffff;
+    const a = first + n * stride;
     let d1 = angles[a];
     let d2 = angles[a + 1];
     let d3 = angles[a + 2];
@@ -70,13 +70,13 @@ export function turnsOfAngles(out: Float64Array, angles: Float64Array, first: nu
     const ss = s2 * s3;
     const sc = s2 * c3;
     const cs = c2 * s3;
-    const k = (orders[n] << 2) & 31;
+    const k = orders[n] * 4;
     const x = s1 * cc + sign[k] * c1 * ss;
     const y = c1 * sc + sign[k + 1] * s1 * cs;
     const z = c1 * cs + sign[k + 2] * s1 * sc;
     const w = c1 * cc + sign[k + 3] * s1 * ss;
     const scale = over / Math.sqrt(x * x + y * y + z * z + w * w);
-    const o = (n << 2) & 0xffffff;
+    const o = n * 4;
     out[o] = x * scale;
     out[o + 1] = y * scale;
     out[o + 2] = z * scale;

@@ -1,4 +1,5 @@
-import { quatPower, SMALL_INDEX } from "./rotation.ts";
+import { quatPower } from "./rotation.ts";
+import { SMALL_INDEX } from "./smallIndex.ts";
 
 /** Terms of the two series; the first few are enough for a small turn. */
 const TERMS = 12;
