@@ -1,5 +1,3 @@
-import { SMALL_INDEX } from "../maths/smallIndex.ts";
-
 /**
  * Weighted handles. A segment is a 2-D cubic Bezier; with x the share of the segment's time,
  * x(u) = 3·a·u(1−u)² + 3·b·u²(1−u) + u³, where a = the out-weight and b = 1 − the in-weight.
@@ -76,7 +74,7 @@ export function solvePrepared(inverse: Float64Array, o: number, x: number): numb
   const place = x * PIECES;
   const piece = place >= PIECES ? PIECES - 1 : place | 0;
   const s = place - piece;
-  const k = (o + 3 + 4 * piece) & SMALL_INDEX;
+  const k = o + 3 + 4 * piece;
   const c1 = inverse[o];
   const c2 = inverse[o + 1];
   const c3 = inverse[o + 2];

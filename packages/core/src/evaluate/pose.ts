@@ -94,7 +94,7 @@ function readLayers(stage: Stage, frame: number): void {
     const slot = passes[p];
     const when = times[slot.time];
     const weight = sampleTrack(slot.weight, when) * envelope(slot.pass.range, when);
-    setShare(slot.power, weight);
+    if (slot.isTurning) setShare(slot.power, weight);
     if (weight === 0) continue;
     for (let n = 0; n < slot.unjoins.length; n++) unjoin(stage, slot.unjoins[n]);
     sampleSet(slot.set, when, slot.own);

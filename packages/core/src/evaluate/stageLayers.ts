@@ -56,7 +56,8 @@ export interface PassSlot extends Layer {
   /** Controls whose angles this pass joins one by one after another pass has joined them as rotations. */
   readonly unjoins: readonly number[];
   readonly turns: TurnLayer;
-  /** The weight at the frame, ready to be taken of turns. */
+  /** Does it join any rotation, here or in a stack? Then `power` is its weight at the frame, ready to be taken of turns. */
+  readonly isTurning: boolean;
   readonly power: TurnPower;
 }
 
@@ -124,6 +125,7 @@ export function draftSlot(room: LayerRoom, pass: Pass, kind: KeyedPassKind, { no
     over: overlayOf(room, pass, places),
     unjoins,
     turned,
+    isTurning: turned.size > 0,
     power: makeTurnPower(),
   };
 }
