@@ -1,11 +1,11 @@
 import { type Curve, HOLD, type Key, keyBefore, keyOn, keysOf, makeKey, Tangent, type TangentKind } from "./curve.ts";
 import { openAllRounds, openRounds } from "./loop.ts";
-import { curveFromKeys, curveKeeping } from "./make.ts";
+import { curveFromKeys, curveKeeping, keeping } from "./make.ts";
 import { splitAt } from "./split.ts";
 import { someKeys } from "./someKeys.ts";
 import { settle } from "./tangents.ts";
 import { sampleCurve } from "./track.ts";
-import { freedKind, turnedKeys } from "./turn.ts";
+import { freedKind, turnedCurve } from "./turn.ts";
 
 /** Which side of a key an edit touches. */
 export type Side = "in" | "out" | "both";
@@ -155,13 +155,10 @@ export function clipCurve(curve: Curve, start: number, end: number): Curve {
  */
 export function reverseSpan(curve: Curve, start: number, end: number): Curve {
   const cut = insertKeyOn(insertKeyOn(curve, start), end);
-  const keys = keysOf(cut);
   const [from, to] = [keyOn(cut, start), keyOn(cut, end)];
-  const turned = turnedKeys(keys.slice(from, to + 1), start + end);
-  const first = keys[from];
-  const last = keys[to];
+  const turned = turnedCurve(cut, start + end, from, to);
   // The outer sides of both ends stay as they were.
-  Object.assign(turned[0], { slopeIn: first.slopeIn, weightIn: first.weightIn, kindIn: first.kindIn });
-  Object.assign(turned[turned.length - 1], { slopeOut: last.slopeOut, weightOut: last.weightOut, kindOut: last.kindOut });
-  return curveKeeping(keys.slice(0, from).concat(turned, keys.slice(to + 1)), cut);
+  for (const name of ["slopeIn", "weightIn", "kindIn"] as const) turned[name][from] = cut[name][from];
+  for (const name of ["slopeOut", "weightOut", "kindOut"] as const) turned[name][to] = cut[name][to];
+  return keeping(turned);
 }

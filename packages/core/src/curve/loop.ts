@@ -3,7 +3,7 @@ import { type Curve, HOLD, type Key, keyOn, keysOf, type RunOn, Tangent } from "
 import { curveKeeping } from "./make.ts";
 import { repeats } from "./runOn.ts";
 import { splitAt } from "./split.ts";
-import { freedKey, turnedKeys } from "./turn.ts";
+import { freedKey, turnedCurve } from "./turn.ts";
 
 /*
  * Rounds turned into keys. The motion stays at every whole frame; where a round does not begin with the value
@@ -131,7 +131,7 @@ function roundOf(curve: Curve, keys: readonly Key[], round: number, { kind }: Ru
   const last = times.length - 1;
   const span = times[last] - times[0];
   const step = kind === "travel" ? values[last] - values[0] : 0;
-  const source = kind === "pingpong" && round % 2 !== 0 ? turnedKeys(keys, times[0] + times[last]) : keys;
+  const source = kind === "pingpong" && round % 2 !== 0 ? keysOf(turnedCurve(curve, times[0] + times[last])) : keys;
   return source.map((key) => ({ ...key, time: key.time + round * span, value: key.value + round * step }));
 }
 

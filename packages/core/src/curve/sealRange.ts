@@ -1,6 +1,7 @@
-import { type Curve, type Key, keyOn, keysOf } from "./curve.ts";
+import { type Curve, keyOn } from "./curve.ts";
 import { insertKeyOn } from "./edit.ts";
-import { curveKeeping } from "./make.ts";
+import { keeping } from "./make.ts";
+import { someKeys } from "./someKeys.ts";
 
 interface Span {
   readonly start: number;
@@ -20,18 +21,27 @@ export function keyedAtEnds(curve: Curve, { start, end }: Span): Curve {
  */
 export function sealRange(before: Curve, after: Curve, { start, end }: Span): Curve {
   const last = after.times.length - 1;
-  const keys = keysOf(after).map((key, i): Key => {
-    const at = keyOn(before, key.time);
-    const outerIn = key.time < start + 1e-6 || i === 0;
-    const outerOut = key.time > end - 1e-6 || i === last;
-    if (!outerIn && !outerOut) return key;
+  const sealed = someKeys(
+    after,
+    after.times.map((_, i) => i),
+  );
+  for (let i = 0; i <= last; i++) {
+    const time = after.times[i];
+    const outerIn = time < start + 1e-6 || i === 0;
+    const outerOut = time > end - 1e-6 || i === last;
+    if (!outerIn && !outerOut) continue;
+    const at = keyOn(before, time);
     const from = at >= 0 ? at : i === 0 ? 0 : before.times.length - 1;
-    const sealed = { ...key };
-    if (outerIn || key.time > end + 1e-6)
-      Object.assign(sealed, { slopeIn: before.slopeIn[from], weightIn: before.weightIn[from], kindIn: before.kindIn[from] });
-    if (outerOut || key.time < start - 1e-6)
-      Object.assign(sealed, { slopeOut: before.slopeOut[from], weightOut: before.weightOut[from], kindOut: before.kindOut[from] });
-    return sealed;
-  });
-  return curveKeeping(keys, before);
+    if (outerIn || time > end + 1e-6) {
+      sealed.slopeIn[i] = before.slopeIn[from];
+      sealed.weightIn[i] = before.weightIn[from];
+      sealed.kindIn[i] = before.kindIn[from];
+    }
+    if (outerOut || time < start - 1e-6) {
+      sealed.slopeOut[i] = before.slopeOut[from];
+      sealed.weightOut[i] = before.weightOut[from];
+      sealed.kindOut[i] = before.kindOut[from];
+    }
+  }
+  return keeping({ ...sealed, runIn: before.runIn, runOut: before.runOut });
 }

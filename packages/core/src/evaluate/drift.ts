@@ -1,4 +1,4 @@
-import { inPieces } from "./inPieces.ts";
+import { atOnce, inPieces } from "../inPieces.ts";
 import { ledControls } from "../constraints/ledControls.ts";
 import { placeAt, worldAt } from "../figure/rigLayout.ts";
 import { makePlayer } from "./makePlayer.ts";
@@ -58,10 +58,7 @@ function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number, leas
 
 /** Compare two shots of one rig at every whole frame of a range, world places and turns alike. */
 export function measureDrift(before: Shot, after: Shot, range: FrameRange, options: DriftOptions = {}): Drift {
-  const steps = driftSteps(before, after, range, options);
-  let step = steps.next();
-  while (!step.done) step = steps.next();
-  return step.value;
+  return atOnce(driftSteps(before, after, range, options));
 }
 
 /** The same in pieces: `breathe` is awaited now and then with the share done, and may throw to stop. */

@@ -1,3 +1,4 @@
+import { atOnce } from "../../inPieces.ts";
 import { bendLeast } from "./leastBending.ts";
 import { bringClosest } from "./closest.ts";
 import { found } from "./fitSums.ts";
@@ -34,10 +35,7 @@ const SHARES = [0.9, 0.7];
  * key between them, the one from which the pair reaches furthest.
  */
 export function fitSamples(inputs: readonly FitInput[], options: FitOptions): FitResult {
-  const steps = fitSteps(inputs, options);
-  let step = steps.next();
-  while (!step.done) step = steps.next();
-  return step.value;
+  return atOnce(fitSteps(inputs, options));
 }
 
 /** Keys found between one breath and the next. */

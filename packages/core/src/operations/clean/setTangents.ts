@@ -53,7 +53,7 @@ export const setTangents: Operation<z.infer<typeof settings>> = {
     "auto smooth flat linear stepped free handles slope spline break join weighted even unify interpolation curve type ease clamped plateau",
   suits: ["picked keys"],
   settings,
-  async run(shot, scope, s) {
+  async run(shot, scope, s, context) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Set tangents");
     const { kind, handles } = s;
@@ -62,7 +62,8 @@ export const setTangents: Operation<z.infer<typeof settings>> = {
     const curves = layerCurves(shot, scope.layer);
     let count = 0;
     const changed: Record<string, Curve> = {};
-    for (const key of channels) {
+    for (const [i, key] of channels.entries()) {
+      await context.breathe(i / channels.length);
       const indices = scopedKeys(curves[key], key, scope);
       if (indices.length === 0) continue;
       count += indices.length;

@@ -1,4 +1,4 @@
-import { inPieces } from "../../evaluate/inPieces.ts";
+import { inPieces } from "../../inPieces.ts";
 import { DEG } from "../../maths/rotation.ts";
 import { type ChannelKey, channelUnit, type Rig, splitChannelKey } from "../../model/rig.ts";
 import type { Shot } from "../../model/shot.ts";

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { atOnce } from "../../inPieces.ts";
 import { type Switch, switchesOf } from "../../constraints/spaces.ts";
 import { KneaderError } from "../../errors.ts";
 import { controlById } from "../../model/rig.ts";
@@ -27,14 +28,12 @@ export const moveSwitches = byHand<z.infer<typeof settings>>({
     if (!control) throw new KneaderError("not-found", `The shot has no control "${id}".`);
     refuseLocked(shot, control);
     const switches = told.map((one): Switch => ({ frame: one.frame ?? Number.NEGATIVE_INFINITY, space: one.space }));
-    const steps = respace(shot, id, switches, keep === "poses" ? "own" : "values");
-    let step = steps.next();
-    while (!step.done) step = steps.next();
+    const after = atOnce(respace(shot, id, switches, keep === "poses" ? "own" : "values"));
     const before = switchesOf(shot, id);
     const moved = switches.find(({ frame, space }) => !before.some((one) => one.frame === frame && one.space === space));
     const what = moved
       ? `${control.name} lives in ${moved.space === null ? "the world" : spaceName(shot, moved.space)}${Number.isFinite(moved.frame) ? ` from frame ${moved.frame}` : ""}`
       : `A switch of ${control.name} taken out`;
-    return { shot: step.value, summary: what };
+    return { shot: after, summary: what };
   },
 });

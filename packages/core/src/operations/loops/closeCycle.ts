@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { type Curve, keyOn, keysOf, Tangent } from "../../curve/curve.ts";
+import { type Curve, keyOn, Tangent } from "../../curve/curve.ts";
 import { insertKeyOn } from "../../curve/edit.ts";
-import { curveFromKeys } from "../../curve/make.ts";
+import { settle } from "../../curve/tangents.ts";
 import { KneaderError } from "../../errors.ts";
 import { type ChannelKey, channelTitle, channelUnit, controlById, isFine, splitChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
@@ -119,12 +119,22 @@ function closed(curve: Curve, how: { start: number; end: number; span: number; o
   const [first, last] = [keyOn(curve, how.start), keyOn(curve, how.end)];
   const slope = (curve.slopeOut[first] + curve.slopeIn[last]) / 2;
   const isStepped = curve.kindOut[first] === Tangent.stepped || curve.kindOut[last - 1] === Tangent.stepped;
-  const keys = keysOf(curve).map((key, i) => {
-    const u = Math.min(1, Math.max(0, (key.time - (how.end - how.span)) / how.span));
-    const share = i > last ? 0 : u * u * (3 - 2 * u);
-    const moved = { ...key, value: key.value - how.off * share };
-    if (!how.slopes || isStepped || (i !== first && i !== last)) return moved;
-    return { ...moved, slopeIn: slope, slopeOut: slope, kindIn: Tangent.free, kindOut: Tangent.free };
+  const values = curve.values.map((value, i) => {
+    const u = Math.min(1, Math.max(0, (curve.times[i] - (how.end - how.span)) / how.span));
+    return i > last ? value : value - how.off * (u * u * (3 - 2 * u));
   });
-  return curveFromKeys(keys, curve);
+  const put = <Column extends Float64Array | Uint8Array>(given: Column, number: number): Column => {
+    if (!how.slopes || isStepped) return given;
+    const column = given.slice() as Column;
+    column[first] = column[last] = number;
+    return column;
+  };
+  return settle({
+    ...curve,
+    values,
+    slopeIn: put(curve.slopeIn, slope),
+    slopeOut: put(curve.slopeOut, slope),
+    kindIn: put(curve.kindIn, Tangent.free),
+    kindOut: put(curve.kindOut, Tangent.free),
+  });
 }

@@ -1,7 +1,8 @@
-import { type Curve, type Key, keyAt, keyBefore, keyOn, keysOf, Tangent } from "../../curve/curve.ts";
-import { curveFromKeys, curveKeeping } from "../../curve/make.ts";
-import { unionOfTimes } from "../../curve/timeRows.ts";
-import { sampleCurve } from "../../curve/track.ts";
+import { type Curve, keyOn, Tangent, THIRD } from "../../curve/curve.ts";
+import { keeping } from "../../curve/make.ts";
+import { settle } from "../../curve/tangents.ts";
+import { placesOf, unionOfTimes } from "../../curve/timeRows.ts";
+import { atOnce } from "../../inPieces.ts";
 import { makeMirrorer, type Mirrorer, type MirrorOptions } from "../../figure/mirror.ts";
 import { layoutOf } from "../../figure/rigLayout.ts";
 import { type Clip, controlsFor } from "../../model/clip.ts";
@@ -15,6 +16,7 @@ import {
   splitChannelKey,
 } from "../../model/rig.ts";
 import type { Curves, Shot } from "../../model/shot.ts";
+import { mirrorImages, type Played } from "./mirrorImages.ts";
 
 /**
  * The mirror image of a clip: what the left did the right does. Where mirroring a control is a matter of signs its curves
@@ -23,41 +25,75 @@ import type { Curves, Shot } from "../../model/shot.ts";
  * them (frames of the shot; at rest where it has none). Controls that are not mirrored are left out.
  */
 export function mirrorClip(shot: Shot, clip: Clip, beside: Curves = shot.base, options: MirrorOptions = {}): Clip {
+  return atOnce(mirrorSteps(shot, clip, beside, options));
+}
+
+/** The same in pieces: yields the share done. */
+export function* mirrorSteps(shot: Shot, clip: Clip, beside: Curves, options: MirrorOptions): Generator<number, Clip> {
   const mirrorer = makeMirrorer(shot.rig, options);
   const curves: Record<ChannelKey, Curve> = {};
-  const pairs = pairsOf(shot, clip, options.leftOut).map((pair) => ({ ...pair, signs: signsOf(mirrorer, pair.target, pair.channels) }));
-  const unsigned = pairs.filter(({ signs }) => !signs);
-  const workedOut = unsigned.flatMap(({ source, channels }) =>
-    channels.flatMap((channel) => clip.curves[channelKey(source.id, channel)]?.times ?? []),
-  );
-  const { channelIndex, rest } = layoutOf(shot.rig);
-  const only = unsigned.map(({ target }) => target.id);
-  const images = imagesOf(makeMirrorer(shot.rig, { ...options, only }), playedIn(shot, clip, beside), rest, unionOfTimes(workedOut));
-  for (const { target, source, channels, signs } of pairs) {
-    if (signs) {
-      for (const channel of channels) {
-        const curve = clip.curves[channelKey(source.id, channel)];
-        if (curve) curves[channelKey(target.id, channel)] = signs[channel] === -1 ? negated(curve) : curve;
-      }
-      continue;
-    }
-    const own = channels.map((channel) => clip.curves[channelKey(source.id, channel)]).filter((curve) => curve !== undefined);
-    const times = unionOfTimes(own.map((curve) => curve.times));
-    for (const channel of channels) {
+  const unsigned: Unsigned[] = [];
+  const order: ChannelKey[] = [];
+  for (const { target, source, channels } of pairsOf(shot, clip, options.leftOut)) {
+    const signs = signsOf(mirrorer, target, channels);
+    const own = channels.map((channel) => clip.curves[channelKey(source.id, channel)]);
+    const keyed = own.filter((curve) => curve !== undefined);
+    const times = unionOfTimes(keyed.map((curve) => curve.times));
+    channels.forEach((channel, n) => {
       const to = channelKey(target.id, channel);
-      const at = channelIndex.get(to) as number;
-      const like = clip.curves[channelKey(source.id, channel)] ?? own[0];
-      curves[to] = curveFromKeys(
-        Array.from(times, (time) => {
-          const { values, slopeIn, slopeOut } = images(time);
-          const model = keyOn(like, time) >= 0 ? keyAt(like, keyOn(like, time)) : freeKey(time);
-          return { ...model, time, value: values[at], slopeIn: slopeIn[at], slopeOut: slopeOut[at] };
-        }),
-        like,
-      );
-    }
+      order.push(to);
+      if (!signs) unsigned.push({ to, target, times, like: own[n] ?? keyed[0], ...likeAt(own[n] ?? keyed[0], times) });
+      else if (own[n]) curves[to] = signs[channel] === -1 ? negated(own[n]) : own[n];
+    });
   }
-  return { ...clip, curves, controls: controlsFor(shot.rig, Object.keys(curves)) };
+  yield* workedOut(shot, clip, beside, options, unsigned, curves);
+  const known = Object.fromEntries(order.filter((key) => key in curves).map((key) => [key, curves[key]]));
+  return { ...clip, curves: known, controls: controlsFor(shot.rig, Object.keys(known)) };
+}
+
+/** A channel whose image is worked out pose by pose: where its keys are, what they are like, and the curve it comes from. */
+interface Unsigned extends Pick<Curve, "times" | "weightIn" | "weightOut" | "kindIn" | "kindOut"> {
+  readonly to: ChannelKey;
+  readonly target: Control;
+  readonly like: Curve;
+}
+
+/** The images of channels that are no matter of signs, put into `curves`. */
+function* workedOut(
+  shot: Shot,
+  clip: Clip,
+  beside: Curves,
+  options: MirrorOptions,
+  unsigned: readonly Unsigned[],
+  curves: Record<ChannelKey, Curve>,
+): Generator<number, void> {
+  const { channelIndex, rest } = layoutOf(shot.rig);
+  const all = unionOfTimes(unsigned.map(({ times }) => times));
+  // Only a free tangent points where it is told.
+  const sloped = new Uint8Array(all.length);
+  for (const { times, kindIn, kindOut } of unsigned)
+    placesOf(times, all, (at, n) => {
+      if (kindIn[n] === Tangent.free || kindOut[n] === Tangent.free) sloped[at] = 1;
+    });
+  const mirrorer = makeMirrorer(shot.rig, { ...options, only: unsigned.map(({ target }) => target.id) });
+  const wanted = unsigned.map(({ to }) => channelIndex.get(to) as number);
+  const images = yield* mirrorImages(mirrorer, playedIn(shot, clip, beside), rest, all, wanted, sloped);
+  unsigned.forEach(({ to, times, like, weightIn, weightOut, kindIn, kindOut }, n) => {
+    const [values, slopeIn, slopeOut] = [images[n].values, images[n].slopeIn, images[n].slopeOut].map((column) =>
+      partOf(column, all, times),
+    );
+    curves[to] = settle({ times, values, slopeIn, slopeOut, weightIn, weightOut, kindIn, kindOut, runIn: like.runIn, runOut: like.runOut });
+  });
+}
+
+/** Of a column at some times what it has at a few of them. */
+function partOf(column: Float64Array, all: Float64Array, times: Float64Array): Float64Array {
+  if (times === all) return column;
+  const part = new Float64Array(times.length);
+  placesOf(times, all, (at, n) => {
+    part[n] = column[at];
+  });
+  return part;
 }
 
 /** With which sign each channel is taken over, where that is all there is to it. */
@@ -68,62 +104,25 @@ function signsOf(mirrorer: Mirrorer, { id, mirror }: Control, channels: readonly
 }
 
 function negated(curve: Curve): Curve {
-  return curveKeeping(
-    keysOf(curve).map((key) => ({ ...key, value: -key.value, slopeIn: -key.slopeIn, slopeOut: -key.slopeOut })),
-    curve,
-  );
+  const negative = (column: Float64Array) => column.map((number) => -number);
+  return keeping({ ...curve, values: negative(curve.values), slopeIn: negative(curve.slopeIn), slopeOut: negative(curve.slopeOut) });
 }
 
-/** The image of the clip's pose at a time, and how fast its values change before and after it (per frame); laid out as `layoutOf` says. */
-interface Image {
-  readonly values: Float64Array;
-  readonly slopeIn: Float64Array;
-  readonly slopeOut: Float64Array;
-}
-
-/** The largest change (degrees, units) by which slopes are found: mirrored values are smooth in the pose. */
-const STEP = 1e-3;
-
-/** Images at the times given, each worked out once; angles stay near those of the time before. */
-function imagesOf(mirrorer: Mirrorer, played: readonly Played[], rest: Float64Array, times: Float64Array): (time: number) => Image {
-  const known = new Map<number, Image>();
-  const slopes = [rest.slice().fill(0), rest.slice().fill(0)];
-  let near: Float64Array | null = null;
-  for (const time of times) {
-    const pose = rest.slice();
-    for (const { place, curve, from } of played) {
-      pose[place] = sampleCurve(curve, from + time);
-      slopes[0][place] = slopeOf(curve, from + time, "in");
-      slopes[1][place] = slopeOf(curve, from + time, "out");
-    }
-    const values = mirrorer.values(pose, near ?? pose);
-    near = values;
-    const slopeIn = changeAlong(mirrorer, pose, values, slopes[0]);
-    const isSmooth = slopes[1].every((slope, i) => slope === slopes[0][i]);
-    known.set(time, { values, slopeIn, slopeOut: isSmooth ? slopeIn : changeAlong(mirrorer, pose, values, slopes[1]) });
-  }
-  return (time) => known.get(time) as Image;
-}
-
-/** How fast the image changes when the pose goes on with given slopes: by central differences. */
-function changeAlong(mirrorer: Mirrorer, pose: Float64Array, image: Float64Array, slopes: Float64Array): Float64Array {
-  const most = slopes.reduce((large, slope) => Math.max(large, Math.abs(slope)), 0);
-  if (most === 0) return slopes.slice();
-  const by = STEP / most;
-  const moved = (sign: number) =>
-    mirrorer.values(
-      pose.map((value, i) => value + sign * by * slopes[i]),
-      image,
-    );
-  const [more, less] = [moved(1), moved(-1)];
-  return more.map((value, i) => (value - less[i]) / (2 * by));
-}
-
-/** A curve that is played while a clip is mirrored: which channel it moves, and the frame it has at the clip's start. */
-interface Played {
-  readonly place: number;
-  readonly curve: Curve;
-  readonly from: number;
+/** What the keys of a curve are like at some times; where it has none they are free. */
+function likeAt(like: Curve, times: Float64Array): Pick<Curve, "weightIn" | "weightOut" | "kindIn" | "kindOut"> {
+  if (like.times === times) return like;
+  const weights = () => new Float64Array(times.length).fill(THIRD);
+  const kinds = () => new Uint8Array(times.length).fill(Tangent.free);
+  const found = { weightIn: weights(), weightOut: weights(), kindIn: kinds(), kindOut: kinds() };
+  times.forEach((time, n) => {
+    const at = keyOn(like, time);
+    if (at < 0) return;
+    found.weightIn[n] = like.weightIn[at];
+    found.weightOut[n] = like.weightOut[at];
+    found.kindIn[n] = like.kindIn[at];
+    found.kindOut[n] = like.kindOut[at];
+  });
+  return found;
 }
 
 function playedIn(shot: Shot, clip: Clip, beside: Curves): Played[] {
@@ -134,10 +133,6 @@ function playedIn(shot: Shot, clip: Clip, beside: Curves): Played[] {
       return place === undefined || curve.times.length === 0 ? [] : [{ place, curve, from }];
     });
   return [...of(Object.fromEntries(Object.entries(beside).filter(([key]) => !(key in clip.curves))), clip.from), ...of(clip.curves, 0)];
-}
-
-function freeKey(time: number): Key {
-  return { time, value: 0, slopeIn: 0, slopeOut: 0, weightIn: 1 / 3, weightOut: 1 / 3, kindIn: Tangent.free, kindOut: Tangent.free };
 }
 
 /** What goes where: angles and moves of a control go together, scales and attributes by themselves. */
@@ -161,15 +156,4 @@ function pairsOf(
     const alone = had.filter((channel) => !groups.some((three) => three.includes(channel))).map((channel) => [channel]);
     return [...together, ...alone].map((channels) => ({ target, source, channels: channels.filter((c) => target.channels.includes(c)) }));
   });
-}
-
-/** Between keys the slope is found over this much of a frame. */
-const BESIDE = 1e-4;
-
-function slopeOf(curve: Curve, time: number, side: "in" | "out"): number {
-  const at = keyOn(curve, time);
-  if (at >= 0) return side === "in" ? curve.slopeIn[at] : curve.slopeOut[at];
-  const before = keyBefore(curve.times, time);
-  if (before >= 0 && curve.kindOut[before] === Tangent.stepped) return 0;
-  return (sampleCurve(curve, time + BESIDE) - sampleCurve(curve, time - BESIDE)) / (2 * BESIDE);
 }

@@ -1,22 +1,25 @@
 import { z } from "zod";
-import { type Curve, keysOf, makeKey, Tangent } from "../../curve/curve.ts";
+import { type Curve, HOLD, makeKey, Tangent } from "../../curve/curve.ts";
 import { insertKeyOn, shiftFrom } from "../../curve/edit.ts";
-import { curveFromKeys, curveKeeping } from "../../curve/make.ts";
+import { curveFromKeys } from "../../curve/make.ts";
+import { keptKeys } from "../../curve/someKeys.ts";
+import { keeping } from "../../curve/make.ts";
 import { sealRange } from "../../curve/sealRange.ts";
 import { KneaderError } from "../../errors.ts";
+import { inPieces } from "../../inPieces.ts";
 import { type Clip, controlsFor } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, controlById, restValue, splitChannelKey } from "../../model/rig.ts";
 import { BASE, type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
 import type { Operation, Scope } from "../operation.ts";
 import { replacingPass } from "../shared/firstCurves.ts";
-import { joinKeys } from "../shared/joinKeys.ts";
+import { joinCurve } from "../shared/joinCurve.ts";
 import { layerPose } from "../shared/layerPose.ts";
 import { mirrorContacts } from "../shared/mirrorContacts.ts";
 import { mirrorReport } from "../shared/mirrorReport.ts";
 import { mirrorOptions, rangeMirror } from "../shared/mirrorSettings.ts";
 import { overwrittenKeys, sayOverwritten } from "../shared/overwritten.ts";
 import { changeCurves, channelsMeant, isWhole, needSomething, outcome, scopeRange, wantedChannels } from "../shared/scope.ts";
-import { mirrorClip } from "./mirrorClip.ts";
+import { mirrorSteps } from "./mirrorClip.ts";
 import { keyTimes } from "./poses.ts";
 
 const settings = z.object(rangeMirror);
@@ -35,17 +38,19 @@ export const mirrorRange: Operation<z.infer<typeof settings>> = {
   words: "flip reflect symmetry left right motion whole swap sides opposite",
   suits: ["a marked range"],
   settings,
-  async run(shot, scope, s) {
+  async run(shot, scope, s, context) {
     const range = scopeRange(shot, scope);
     const layer = scope.layer;
     const options = mirrorOptions(shot, s, layerPose(shot, layer, range.start), layerPose(shot, layer, range.end));
     const asTheyAre = holdsAllKeys(shot, scope, range);
     const clip = liftBothSides(shot, scope, range, asTheyAre);
-    const image = mirrorClip(shot, clip, layer === BASE ? shot.base : {}, options);
+    const steps = mirrorSteps(shot, clip, layer === BASE ? shot.base : {}, options);
+    const image = await inPieces(steps, (share) => context.breathe(0.9 * share));
     const wanted = new Set(wantedChannels(shot, scope));
     const curves = layerCurves(shot, layer);
     const changed: Record<ChannelKey, Curve> = {};
     for (const [key, curve] of Object.entries(image.curves)) {
+      await context.breathe(0.9);
       if (!wanted.has(key)) continue;
       const laid = shiftFrom(curve, Number.NEGATIVE_INFINITY, range.start);
       // What has no keys and is given none that change anything stays without.
@@ -122,7 +127,7 @@ export function liftBothSides(shot: Shot, scope: Scope, { start, end }: FrameRan
 /** What lies between two frames, with keys at both; kinds of tangents stay where they point as before. */
 function partOf(curve: Curve, start: number, end: number): Curve {
   const cut = insertKeyOn(insertKeyOn(curve, start), end);
-  return curveKeeping(keysOf(cut).filter(({ time }) => time >= start - 1e-6 && time <= end + 1e-6));
+  return keeping({ ...keptKeys(cut, (time) => time >= start - 1e-6 && time <= end + 1e-6), runIn: HOLD, runOut: HOLD });
 }
 
 /** A curve that stays at a value over a span. */
@@ -144,10 +149,11 @@ function inPlace(shot: Shot, key: ChannelKey, present: Curve | undefined, laid: 
   if (present) {
     // Also where it holds a value there, before its first key or after its last.
     const ended = [beside.start, beside.end].filter((time) => time < start || time > end).reduce(insertKeyOn, present);
-    return sealRange(ended, joinKeys(ended, keysOf(laid), "replace"), beside);
+    return sealRange(ended, joinCurve(ended, laid, "replace"), beside);
   }
   // A channel that had no key is at rest there.
   const rest = restValue(splitChannelKey(key).channel);
   const outside = [beside.start, beside.end].filter((time) => time < start || time > end);
-  return curveFromKeys([...outside.map((time) => makeKey(time, rest, Tangent.flat)), ...keysOf(laid)].sort((a, b) => a.time - b.time));
+  const resting = curveFromKeys(outside.map((time) => makeKey(time, rest, Tangent.flat)));
+  return joinCurve(resting, laid, "replace");
 }

@@ -1,23 +1,24 @@
 import { z } from "zod";
-import { type Curve, keyOn, keysOf } from "../../curve/curve.ts";
+import { type Curve, HOLD, keyOn } from "../../curve/curve.ts";
 import { clipCurve, shiftFrom } from "../../curve/edit.ts";
-import { curveFromKeys } from "../../curve/make.ts";
+import { settle } from "../../curve/tangents.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { KneaderError } from "../../errors.ts";
+import { inPieces } from "../../inPieces.ts";
 import { type ChannelKey, channelTitle, channelUnit, moveChannels, restValue, splitChannelKey } from "../../model/rig.ts";
 import { BASE, type Curves, type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
 import { countedWord } from "../../words.ts";
 import { closeCycle } from "../loops/closeCycle.ts";
 import type { Context, Operation, Scope } from "../operation.ts";
 import { carryOn, standingAt, travellers } from "../../figure/carryOn.ts";
-import { joinKeys } from "../shared/joinKeys.ts";
+import { joinCurve } from "../shared/joinCurve.ts";
 import { layerPose } from "../shared/layerPose.ts";
 import { mirrorContacts } from "../shared/mirrorContacts.ts";
 import { mirrorReport } from "../shared/mirrorReport.ts";
 import { mirrorOptions, wayMirror } from "../shared/mirrorSettings.ts";
 import { overwrittenKeys, sayOverwritten } from "../shared/overwritten.ts";
 import { changeCurves, needSomething, outcome, scopeRange, wantedChannels } from "../shared/scope.ts";
-import { mirrorClip } from "./mirrorClip.ts";
+import { mirrorSteps } from "./mirrorClip.ts";
 import { liftBothSides, steady } from "./mirrorRange.ts";
 import { keyTimes } from "./poses.ts";
 
@@ -73,7 +74,8 @@ export const otherHalf: Operation<Settings> = {
     const place = placeOf(shot, span, s);
     const { layer } = scope;
     const options = mirrorOptions(shot, s, layerPose(shot, layer, span.start), layerPose(shot, layer, span.end));
-    const image = mirrorClip(shot, liftBothSides(shot, scope, span), layer === BASE ? shot.base : {}, options);
+    const steps = mirrorSteps(shot, liftBothSides(shot, scope, span), layer === BASE ? shot.base : {}, options);
+    const image = await inPieces(steps, (share) => context.breathe(0.9 * share));
     const wanted = new Set(wantedChannels(shot, scope));
     const moving = Object.entries(image.curves).filter(
       ([key, curve]) => wanted.has(key) && (key in layerCurves(shot, layer) || moves(curve)),
@@ -92,9 +94,11 @@ export const otherHalf: Operation<Settings> = {
     const closes = s.closes && s.place === "after";
     if (closes && s.joint === "mirrored") endsAsItBegan(shot, curves, laid, span);
     const changed: Record<ChannelKey, Curve> = {};
-    for (const [key, curve] of laid)
+    for (const [key, curve] of laid) {
+      await context.breathe(0.9);
       changed[key] =
-        s.place === "wrapped" ? wrapped(shot, key, curves[key], curve, span, place.cycle) : joinKeys(curves[key], keysOf(curve), "replace");
+        s.place === "wrapped" ? wrapped(shot, key, curves[key], curve, span, place.cycle) : joinCurve(curves[key], curve, "replace");
+    }
     const joined = changeCurves(shot, layer, changed);
     const range = { start: Math.min(shot.range.start, Math.floor(place.start)), end: Math.max(shot.range.end, Math.ceil(place.end)) };
     const whole = s.place === "wrapped" ? joined : { ...joined, range };
@@ -176,10 +180,7 @@ function endsAsItBegan(shot: Shot, curves: Curves, laid: Map<ChannelKey, Curve>,
 }
 
 const withValueAt = (curve: Curve, i: number, value: number): Curve =>
-  curveFromKeys(
-    keysOf(curve).map((key, n) => (n === i ? { ...key, value } : key)),
-    curve,
-  );
+  settle({ ...curve, values: curve.values.map((one, n) => (n === i ? value : one)) });
 
 /** Makes both halves share the pose where they meet; says by how much they differed. */
 function meeting(shot: Shot, curves: Curves, laid: Map<ChannelKey, Curve>, at: number, s: Settings): string[] {
@@ -212,16 +213,16 @@ function wrapped(shot: Shot, key: ChannelKey, present: Curve | undefined, laid: 
   const length = cycle.end - cycle.start;
   const last = laid.times[laid.times.length - 1];
   const within = clipCurve(laid, laid.times[0], Math.min(last, cycle.end));
-  const first = joinKeys(present, keysOf(within), "replace");
+  const first = joinCurve(present, within, "replace");
   if (last <= cycle.end + 1e-6) return first;
   const { control, channel } = splitChannelKey(key);
   const travels = (moveChannels as readonly string[]).includes(channel) && travellers(shot.rig).some(({ id }) => id === control);
   const way = present && travels ? sampleCurve(present, cycle.end) - sampleCurve(present, cycle.start) : 0;
   const over = shiftFrom(clipCurve(laid, cycle.end, last), Number.NEGATIVE_INFINITY, -length);
-  const back = curveFromKeys(keysOf(over).map((one) => ({ ...one, value: one.value - way })));
+  const back = settle({ ...over, values: over.values.map((value) => value - way), runIn: HOLD, runOut: HOLD });
   // Keys of the first half that the wrapped part reaches are its own.
   const end = Math.min(back.times[back.times.length - 1], span.start);
-  return joinKeys(first, keysOf(clipCurve(back, cycle.start, Math.max(cycle.start, end))), "replace");
+  return joinCurve(first, clipCurve(back, cycle.start, Math.max(cycle.start, end)), "replace");
 }
 
 async function closed(shot: Shot, scope: Scope, range: FrameRange, context: Context): Promise<Shot> {

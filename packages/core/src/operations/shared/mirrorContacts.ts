@@ -4,6 +4,7 @@ import { hingeOf } from "../../constraints/limbOf.ts";
 import { type Contact, plant, type PlantSettings } from "../../constraints/plant.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { endWorlds, placeOver } from "../../evaluate/endWorlds.ts";
+import { atOnce } from "../../inPieces.ts";
 import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
 import { channelKey, controlById } from "../../model/rig.ts";
 import { type Constraint, type FrameRange, type Shot, withConstraint } from "../../model/shot.ts";
@@ -18,6 +19,7 @@ const LOOKS = 24;
  */
 export function mirrorContacts(after: Shot, from: FrameRange, by: number, inPlace: boolean, isMoved: (control: string) => boolean): Shot {
   const plants = after.constraints.filter(({ kind, on }) => kind === plant.id && on);
+  if (plants.length === 0) return after;
   const told = (one: Constraint) => one.settings as PlantSettings;
   const free = { ...after, constraints: after.constraints.filter((one) => one.kind !== plant.id) };
   const player = makePlayer(free);
@@ -60,13 +62,11 @@ function withContacts(shot: Shot, { id }: Constraint, contacts: readonly Contact
 /** A contact so many frames later, where the end of the other side stands there. */
 function placed(player: Player, end: string, ground: string | null, contact: Contact, by: number): Contact {
   const span = { start: Math.round(contact.start + by), end: Math.round(contact.end + by) };
-  const steps = endWorlds(player, end, ground, span);
-  let step = steps.next();
-  while (!step.done) step = steps.next();
+  const worlds = atOnce(endWorlds(player, end, ground, span));
   // At an end of the shot it came or went at once; elsewhere it takes as long as on its other side.
   const { easeIn, easeOut } = contact;
   const eases = by === 0 ? { easeIn, easeOut } : { easeIn: easeIn || easeOut, easeOut: easeOut || easeIn };
-  return { ...eases, start: contact.start + by, end: contact.end + by, place: placeOver(step.value, span.start, span) };
+  return { ...eases, start: contact.start + by, end: contact.end + by, place: placeOver(worlds, span.start, span) };
 }
 
 function added(shot: Shot, player: Player, like: Constraint, limb: readonly string[], contacts: readonly Contact[]): Shot {

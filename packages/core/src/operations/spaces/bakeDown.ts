@@ -7,7 +7,7 @@ import { space, spaceFrame } from "../../constraints/space.ts";
 import { switchesOf, withSwitches } from "../../constraints/spaces.ts";
 import { unionOfTimes } from "../../curve/timeRows.ts";
 import { attachSlots } from "../../evaluate/attachToCamera.ts";
-import { inPieces } from "../../evaluate/inPieces.ts";
+import { inPieces } from "../../inPieces.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
 import { channelKey, channelTitle, type Control, controlById, splitChannelKey, transformChannels } from "../../model/rig.ts";

@@ -6,7 +6,7 @@ import { type Contact, plant, type PlantSettings } from "../../constraints/plant
 import { constantCurve } from "../../curve/make.ts";
 import { type ContactRule, endMotion, findContacts } from "../../evaluate/contacts.ts";
 import { endWorlds, placeOver } from "../../evaluate/endWorlds.ts";
-import { inPieces } from "../../evaluate/inPieces.ts";
+import { inPieces } from "../../inPieces.ts";
 import { KneaderError } from "../../errors.ts";
 import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
 import { limbEnds } from "../../figure/limbEnds.ts";

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { type Switch, spaceOf, switchesOf } from "../../constraints/spaces.ts";
-import { inPieces } from "../../evaluate/inPieces.ts";
+import { inPieces } from "../../inPieces.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
 import { channelKey, channelTitle, type Control, transformChannels } from "../../model/rig.ts";

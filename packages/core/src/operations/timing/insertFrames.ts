@@ -1,8 +1,9 @@
 import { z } from "zod";
-import { type Curve, keyAt, keysOf } from "../../curve/curve.ts";
+import { type Curve, keyAt, keyBefore, keysOf } from "../../curve/curve.ts";
 import { insertKeyOn } from "../../curve/edit.ts";
 import { openRounds } from "../../curve/loop.ts";
-import { curveKeeping } from "../../curve/make.ts";
+import { curveKeeping, keeping } from "../../curve/make.ts";
+import { keptKeys } from "../../curve/someKeys.ts";
 import { KneaderError } from "../../errors.ts";
 import { layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
@@ -58,19 +59,22 @@ export const insertFrames: Operation<z.infer<typeof settings>> = {
 function cutFrames(given: Curve, at: number, gone: number, frames: number): Curve {
   const curve = keyedAtCut(given, at, gone);
   const isGone = (time: number) => time > at + 1e-6 && time <= at + gone + 1e-6;
-  const keys = keysOf(curve).filter(({ time }) => !isGone(time));
-  if (keys.length === 0) return curveKeeping([{ ...keyAt(curve, curve.times.length - 1), time: at }], curve);
-  const cut = keys.findIndex(({ time }) => time > at + 1e-6);
+  const left = keptKeys(curve, (time) => !isGone(time));
   const end = keyAt(curve, curve.times.length - 1);
+  if (left.times.length === 0) return curveKeeping([{ ...end, time: at }], curve);
+  const cut = keyBefore(left.times, at + 1e-6) + 1;
   // What the last key held to the end of the shot is held from the cut on.
-  if (cut < 0 && isGone(end.time)) return curveKeeping([...keys, { ...end, time: at + 1 }], curve);
-  const moved = keys.map((key) => (key.time > at + 1e-6 ? { ...key, time: key.time + frames } : key));
-  if (cut > 0) {
-    const stretch = (keys[cut].time - keys[cut - 1].time) / (moved[cut].time - moved[cut - 1].time);
-    moved[cut - 1] = { ...moved[cut - 1], slopeOut: moved[cut - 1].slopeOut * stretch };
-    moved[cut] = { ...moved[cut], slopeIn: moved[cut].slopeIn * stretch };
+  if (cut === left.times.length && isGone(end.time)) return curveKeeping([...keysOf(left), { ...end, time: at + 1 }], curve);
+  const { times } = left;
+  const moved = { ...left, times: times.map((time, i) => (i >= cut ? time + frames : time)) };
+  if (cut > 0 && cut < times.length) {
+    const stretch = (times[cut] - times[cut - 1]) / (moved.times[cut] - moved.times[cut - 1]);
+    moved.slopeOut = left.slopeOut.slice();
+    moved.slopeIn = left.slopeIn.slice();
+    moved.slopeOut[cut - 1] *= stretch;
+    moved.slopeIn[cut] *= stretch;
   }
-  return curveKeeping(moved, curve);
+  return keeping(moved);
 }
 
 /** The curve with a key where it is cut, so that the motion before stays; the same curve where it holds there. */

@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { countedWord, listed } from "../../words.ts";
-import { type Curve, type Key, keysOf } from "../../curve/curve.ts";
-import { curveKeeping } from "../../curve/make.ts";
+import type { Curve } from "../../curve/curve.ts";
+import { keptKeys } from "../../curve/someKeys.ts";
+import { keeping } from "../../curve/make.ts";
 import { sealRange } from "../../curve/sealRange.ts";
 import type { Clip } from "../../model/clip.ts";
 import { clipSchema } from "../../formats/clipText.ts";
@@ -10,7 +11,7 @@ import { BASE, layerCurves, type Shot } from "../../model/shot.ts";
 import { carryClip, carryLater } from "./carryClip.ts";
 import { clipPairs } from "./clipPairs.ts";
 import { holdAt } from "./insertHold.ts";
-import { joinKeys } from "../shared/joinKeys.ts";
+import { joinCurve } from "../shared/joinCurve.ts";
 import type { Operation, Scope } from "../operation.ts";
 import { mirrorIfWished, mirrorOptions } from "../shared/mirrorSettings.ts";
 import { mirrorReport } from "../shared/mirrorReport.ts";
@@ -95,7 +96,7 @@ export const pasteKeys: Operation<Settings> = {
     const changed: Record<ChannelKey, Curve> = {};
     const carries = s.carry && scope.layer === BASE && s.place !== "whole";
     const notes = carries ? carryClip(shot, curves, laid, s.at, end) : [];
-    for (const [key, curve] of laid) changed[key] = placed(curves[key], keysOf(curve), s, end);
+    for (const [key, curve] of laid) changed[key] = placed(curves[key], curve, s, end);
     if (carries && s.place === "insert") carryLater(shot, curves, changed, laid, s.at, end);
     const after = changeCurves(opened, scope.layer, changed);
     const grown = Math.max(after.range.end, Math.ceil(end - 1e-6));
@@ -129,12 +130,11 @@ function makeRoom(shot: Shot, scope: Scope, targets: readonly ChannelKey[], at: 
   );
 }
 
-function placed(present: Curve | undefined, keys: readonly Key[], { place, at }: Settings, end: number): Curve {
-  if (place !== "insert" || !present) return joinKeys(present, keys, place === "insert" ? "merge" : place);
+function placed(present: Curve | undefined, laid: Curve, { place, at }: Settings, end: number): Curve {
+  if (place !== "insert" || !present) return joinCurve(present, laid, place === "insert" ? "merge" : place);
   // What was held to make room gives way, also where the pasted curve has no key at its ends.
-  const cleared = keysOf(present).filter(({ time }) => time <= at + 1e-6 || time >= end - 1e-6);
-  const room = curveKeeping(cleared, present);
-  return sealRange(room, joinKeys(room, keys, "replace"), { start: at, end });
+  const room = keeping(keptKeys(present, (time) => time <= at + 1e-6 || time >= end - 1e-6));
+  return sealRange(room, joinCurve(room, laid, "replace"), { start: at, end });
 }
 
 function shiftedBy(curve: Curve, frames: number): Curve {

@@ -1,6 +1,6 @@
-import { type Curve, keysOf } from "../../curve/curve.ts";
-import { curveFromKeys } from "../../curve/make.ts";
-import { turnedKeys } from "../../curve/turn.ts";
+import { type Curve, HOLD } from "../../curve/curve.ts";
+import { settle } from "../../curve/tangents.ts";
+import { turnedCurve } from "../../curve/turn.ts";
 import { KneaderError } from "../../errors.ts";
 import type { Clip } from "../../model/clip.ts";
 import type { Shot } from "../../model/shot.ts";
@@ -29,7 +29,7 @@ export function prepareClip(shot: Shot, s: ClipChange): Clip {
     slopeIn: curve.slopeIn.map((slope) => slope / stretch),
     slopeOut: curve.slopeOut.map((slope) => slope / stretch),
   });
-  const turned = (curve: Curve) => curveFromKeys(turnedKeys(keysOf(curve), length));
+  const turned = (curve: Curve) => settle({ ...turnedCurve(curve, length), runIn: HOLD, runOut: HOLD });
   const curves = Object.fromEntries(
     Object.entries(clip.curves).map(([key, curve]) => {
       const timed = stretch === 1 ? curve : stretched(curve);

@@ -29,7 +29,7 @@ export const reverse: Operation<z.infer<typeof settings>> = {
     const curves = layerCurves(shot, scope.layer);
     const changed: Record<string, (typeof curves)[string]> = {};
     for (const [i, key] of channels.entries()) {
-      if (i % 16 === 0) await context.breathe(i / channels.length);
+      await context.breathe(i / channels.length);
       if (curves[key].times.length > 1) changed[key] = reverseSpan(curves[key], start, end);
     }
     const turned = changeCurves(shot, scope.layer, changed);

@@ -6,3 +6,11 @@ export async function inPieces<Result>(work: Generator<number, Result>, breathe:
     await breathe(step.value);
   }
 }
+
+/** Run work that yields its share to the end at once. */
+export function atOnce<Result>(work: Generator<number, Result>): Result {
+  for (;;) {
+    const step = work.next();
+    if (step.done) return step.value;
+  }
+}
