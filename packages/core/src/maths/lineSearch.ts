@@ -13,18 +13,25 @@ const TRIES = 20;
 /**
  * A step along a line that goes down, after which the function is enough lower and its slope enough flatter: the strong
  * Wolfe conditions (Wolfe 1969), found by widening, then by narrowing with cubics (Nocedal & Wright 2006, algorithms 3.5
- * and 3.6). Where they cannot be had, the lowest place found; null when none is lower. `most` is where the line ends.
+ * and 3.6). Where they cannot be had, the lowest place found; null when none is lower. `most` is where the line ends. In
+ * pieces: yields before each place that is looked at how far along it is.
  */
-export function searchLine<Place extends LinePlace>(start: Place, first: number, most: number, at: (along: number) => Place): Place | null {
+export function* searchLine<Place extends LinePlace>(
+  start: Place,
+  first: number,
+  most: number,
+  at: (along: number) => Place,
+): Generator<number, Place | null> {
   const isLower = (place: LinePlace) => place.value <= start.value + DECREASE * place.along * start.slope;
   const isFlat = (place: LinePlace) => Math.abs(place.slope) <= -CURVATURE * start.slope;
   let low = start;
   let along = Math.min(first, most);
   for (let tries = 0; tries < TRIES; tries++) {
+    yield along;
     const place = at(along);
-    if (!isLower(place) || (tries > 0 && place.value >= low.value)) return narrowed(start, low, place, at, isLower, isFlat);
+    if (!isLower(place) || (tries > 0 && place.value >= low.value)) return yield* narrowed(start, low, place, at, isLower, isFlat);
     if (isFlat(place) || along >= most) return place;
-    if (place.slope >= 0) return narrowed(start, place, low, at, isLower, isFlat);
+    if (place.slope >= 0) return yield* narrowed(start, place, low, at, isLower, isFlat);
     const next = cubicMinimum(low, place);
     low = place;
     along = Math.min(most, Number.isFinite(next) ? Math.min(10 * along, Math.max(1.5 * along, next)) : 4 * along);
@@ -32,17 +39,19 @@ export function searchLine<Place extends LinePlace>(start: Place, first: number,
   return low.along > 0 ? low : null;
 }
 
-function narrowed<Place extends LinePlace>(
+function* narrowed<Place extends LinePlace>(
   start: Place,
   from: Place,
   to: Place,
   at: (along: number) => Place,
   isLower: (place: LinePlace) => boolean,
   isFlat: (place: LinePlace) => boolean,
-): Place | null {
+): Generator<number, Place | null> {
   let [low, high] = [from, to];
   for (let tries = 0; tries < TRIES && low.along !== high.along; tries++) {
-    const place = at(between(low, high));
+    const along = between(low, high);
+    yield along;
+    const place = at(along);
     if (!isLower(place) || place.value >= low.value) high = place;
     else {
       if (isFlat(place)) return place;

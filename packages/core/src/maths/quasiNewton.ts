@@ -22,8 +22,8 @@ export interface Descent {
   readonly value: number;
   /** How often the function was asked. */
   readonly evaluations: number;
-  /** One step down; false when there is none to be had. */
-  step(): boolean;
+  /** One step down; false when there is none to be had. In pieces: yields each time before the function is asked. */
+  step(): Generator<number, boolean>;
   /** The function has changed, or the bounds have: it goes on from where it is, within them. */
   changed(box: Box): void;
 }
@@ -59,12 +59,12 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
   }
   const isHeld = (i: number) => (x[i] <= box.low[i] && gradient[i] > 0) || (x[i] >= box.high[i] && gradient[i] < 0);
 
-  function step(): boolean {
+  function* step(): Generator<number, boolean> {
     const free = Uint8Array.from(x, (_, i) => (isHeld(i) ? 0 : 1));
     if (steepest(x, gradient, box) <= tolerance) return false;
     for (;;) {
       const direction = twoLoops(gradient, pairs, free);
-      const found = pairs.length === 0 || dot(direction, gradient) < 0 ? along(direction) : null;
+      const found = pairs.length === 0 || dot(direction, gradient) < 0 ? yield* along(direction) : null;
       if (found) {
         remember(found);
         return true;
@@ -75,12 +75,12 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
     }
   }
 
-  function along(direction: Float64Array): Place | null {
+  function* along(direction: Float64Array): Generator<number, Place | null> {
     const start = { along: 0, value, slope: dot(direction, gradient), x, gradient };
     if (!(start.slope < 0)) return null;
     const length = Math.sqrt(dot(direction, direction));
     const first = pairs.length === 0 ? Math.min(1, 1 / length) : 1;
-    return searchLine<Place>(start, first, reach(x, direction, box), (far) => {
+    return yield* searchLine<Place>(start, first, reach(x, direction, box), (far) => {
       const there = within(
         x.map((one, i) => one + far * direction[i]),
         box,

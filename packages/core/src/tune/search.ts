@@ -28,8 +28,8 @@ export interface Search {
   readonly value: number;
   /** How often the strain was worked out. */
   readonly evaluations: number;
-  /** One step; false when there is nothing more to gain. */
-  step(): boolean;
+  /** One step; false when there is nothing more to gain. In pieces: yields each time before the strain is worked out. */
+  step(): Generator<number, boolean>;
   /** Weights or closeness have changed: it goes on from where it is. What is farther than it now may be is drawn back step by step. */
   steer(settings: SearchSettings): void;
   /** Is there anything that may move? */
@@ -91,13 +91,13 @@ export function makeSearch(objective: Objective, movables: readonly Movable[], r
     get evaluations() {
       return descent.evaluations;
     },
-    step() {
+    *step() {
       const isDrawn = box !== wanted;
       if (isDrawn) {
         box = drawnIn(descent.x);
         descent.changed(box);
       }
-      return descent.step() || isDrawn;
+      return (yield* descent.step()) || isDrawn;
     },
     steer(next) {
       ({ weights } = next);

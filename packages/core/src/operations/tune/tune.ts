@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { Curve } from "../../curve/curve.ts";
+import { inPieces } from "../../inPieces.ts";
 import { KneaderError } from "../../errors.ts";
 import { measureDrift, measureDriftInPieces } from "../../evaluate/drift.ts";
 import { sizeOf } from "../../figure/sides.ts";
@@ -93,7 +94,9 @@ export const tune: Operation<Settings> = {
   async run(shot, scope, s, context) {
     const movables = movablesIn(shot, scope);
     const judged = judge(shot, scope, s);
+    await context.breathe(0);
     const objective = makeObjective(shot, scope.layer, movables, judged, { slopes: s.slopes, times: s.times, cyclic: shot.cyclic });
+    await context.breathe(0);
     const begun = { shot, scope, movables, judged, before: strainsOf(judged, judged.motion) };
     const search = makeSearch(objective, movables, shot.rig, steering(s, judged));
     refuseStill(search, movables, s);
@@ -115,7 +118,7 @@ export const tune: Operation<Settings> = {
         values.length = 0;
         n = 0;
       }
-      if (!search.step()) break;
+      if (!(await inPieces(search.step(), () => context.breathe(n / s.steps)))) break;
       context.show?.(sofar);
       values.push(search.value);
       const then = values[values.length - 1 - PATIENCE];
