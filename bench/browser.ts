@@ -16,7 +16,7 @@ import {
 import { demoShots } from "@kneader/demo";
 import { chromium as settings } from "../e2e/chromium.ts";
 import { captureBytes } from "./capture.ts";
-import { atMost, median, type Row } from "./measure.ts";
+import { atMost, median, medianOf, type Row } from "./measure.ts";
 import { dropToPlaying, scriptPerFrame, transferOf } from "./page.ts";
 import { served } from "./served.ts";
 
@@ -26,10 +26,9 @@ async function sliderToResult(page: Page): Promise<number> {
   const slider = page.getByRole("slider", { name: "Rotation within slider" });
   await page.getByRole("button", { name: /^Worst curve/ }).waitFor();
   await slider.focus();
-  const times: number[] = [];
-  for (let n = 0; n < 5; n++) {
+  return medianOf(5, async () => {
     await page.waitForTimeout(1500);
-    const spent = await page.evaluate(async () => {
+    return page.evaluate(async () => {
       const canvas = document.querySelector<HTMLCanvasElement>(".curve-plot canvas");
       const handle = document.activeElement;
       if (!canvas || !handle) throw new Error("no tray, or no slider");
@@ -44,9 +43,7 @@ async function sliderToResult(page: Page): Promise<number> {
       }
       return checked > 0 ? performance.now() - start : Number.POSITIVE_INFINITY;
     });
-    times.push(spent);
-  }
-  return median(times);
+  });
 }
 
 /** Panning, zooming and dragging with the whole capture open; the page shows it already. */

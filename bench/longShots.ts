@@ -13,7 +13,7 @@ import {
   WHOLE_FIGURE,
 } from "@kneader/core";
 import { movingShot } from "../packages/core/test/help/shots.ts";
-import { atMost, median, type Row } from "./measure.ts";
+import { atMost, medianRun, type Row } from "./measure.ts";
 
 const FRAMES = 100_000;
 
@@ -57,16 +57,12 @@ export async function benchLongShots(): Promise<Row[]> {
     const operation = operationById(id);
     const settings = checkSettings(operation, given);
     const scope: Scope = WHOLE_FIGURE;
-    const times: number[] = [];
-    for (let n = 0; n < 3; n++) {
-      const started = performance.now();
-      await runOperation(operation, shot, scope, settings, noContext).catch((error: unknown) => {
+    const once = () =>
+      runOperation(operation, shot, scope, settings, noContext).catch((error: unknown) => {
         if (!(error instanceof KneaderError)) throw error;
         throw new Error(`${id} was refused: ${error.message}`);
       });
-      times.push(performance.now() - started);
-    }
-    rows.push(atMost(`${operation.title}, 100 000 frames × 12 channels`, median(times), 2000));
+    rows.push(atMost(`${operation.title}, 100 000 frames × 12 channels`, await medianRun(once, 3), 2000));
   }
   return rows;
 }

@@ -12,7 +12,7 @@ import { placeOnField, poseOfFrame } from "../packages/core/src/operations/passe
 import { runOperation } from "../packages/core/src/operations/runOperation.ts";
 import { demoShots } from "../packages/demo/src/index.ts";
 import { captureBytes } from "./capture.ts";
-import { atMost, median, medians, type Row } from "./measure.ts";
+import { atMost, medianRun, medians, type Row } from "./measure.ts";
 
 const demo = async (id: string): Promise<Shot> => (await demoShots.find((one) => one.id === id)?.make()) as Shot;
 
@@ -21,15 +21,7 @@ async function run<Settings>(operation: Operation<Settings>, shot: Shot, setting
   return (await runOperation(operation, shot, WHOLE_FIGURE, checked, noContext)).shot;
 }
 
-async function timed(work: () => Promise<unknown>, rounds = 7): Promise<number> {
-  const times: number[] = [];
-  for (let n = 0; n < rounds; n++) {
-    const start = performance.now();
-    await work();
-    times.push(performance.now() - start);
-  }
-  return median(times);
-}
+const timed = (work: () => Promise<unknown>, rounds = 7): Promise<number> => medianRun(work, rounds);
 
 /** A key of the chest dragged to ever other values, 24 arcs over 300 frames drawn after each. */
 async function arcRow(): Promise<Row> {

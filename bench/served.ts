@@ -2,12 +2,12 @@ import { spawn } from "node:child_process";
 import { once } from "node:events";
 import { existsSync } from "node:fs";
 import { type AddressInfo, createServer } from "node:net";
-import { fileURLToPath } from "node:url";
 import { type Browser, chromium } from "@playwright/test";
 import { chromium as settings } from "../e2e/chromium.ts";
+import { fromRoot } from "./fromRoot.ts";
 
-const dist = fileURLToPath(new URL("../apps/web/dist", import.meta.url));
-const main = fileURLToPath(new URL("../apps/server/src/main.ts", import.meta.url));
+const dist = fromRoot("apps/web/dist");
+const main = fromRoot("apps/server/src/main.ts");
 
 async function freePort(): Promise<number> {
   const probe = createServer().listen(0, "127.0.0.1");
@@ -21,7 +21,7 @@ async function freePort(): Promise<number> {
 export async function served<Result>(measure: (browser: Browser, origin: string) => Promise<Result>): Promise<Result> {
   if (!existsSync(dist)) throw new Error("The application is not built yet: npm run build.");
   const port = await freePort();
-  const server = spawn(process.execPath, [...process.execArgv, main], {
+  const server = spawn(process.execPath, ["--conditions=kneader-source", "--import", "tsx", main], {
     env: { ...process.env, PORT: String(port) },
     stdio: ["ignore", "pipe", "inherit"],
   });

@@ -44,7 +44,7 @@ export async function benchSimplify(): Promise<Row[]> {
   const rows: Row[] = [];
   for (const broken of [true, false])
     for (const tolerance of [0.1, 0.5, 2]) {
-      const fit = medianRun(() => keys(tolerance, broken));
+      const fit = await medianRun(() => keys(tolerance, broken));
       const left = keys(tolerance, broken);
       const kind = broken ? "broken tangents allowed" : "unbroken tangents";
       const work = `Simplify 96 curves alone within ${tolerance}, ${kind}`;
@@ -53,7 +53,7 @@ export async function benchSimplify(): Promise<Row[]> {
       const row = atMost(work, fit, limit, note);
       rows.push({ ...row, target: `${row.target}, at most ${most} keys`, met: row.met && left <= most });
     }
-  const fit = medianRun(() => keys(0.5, false, true));
+  const fit = await medianRun(() => keys(0.5, false, true));
   const peaks = atMost("Simplify 96 curves alone within 0.5, unbroken, with a key on every peak (as it comes)", fit, 900);
   const left = keys(0.5, false, true);
   rows.push({

@@ -10,7 +10,7 @@ import { noContext, WHOLE_FIGURE } from "../packages/core/src/operations/operati
 import { runOperation } from "../packages/core/src/operations/runOperation.ts";
 import { demoShots } from "../packages/demo/src/index.ts";
 import { captureBytes } from "./capture.ts";
-import { atMost, median, medians, ratio, type Row } from "./measure.ts";
+import { atMost, medianRun, medians, ratio, type Row } from "./measure.ts";
 
 const FRAMES = 600;
 /** Frames between two pictures: playback rarely falls on whole frames, where interpolation has nothing to do. */
@@ -167,11 +167,5 @@ async function mergeTen(): Promise<number> {
   const { shot } = readBvh({ bytes: captureBytes, name: "capture" });
   const stacked = { ...shot, passes: Array.from({ length: 10 }, (_, n) => wavePass(shot, n, "channel")) };
   const settings = bakePasses.settings.parse({ keys: "every" });
-  const spent: number[] = [];
-  for (let round = 0; round < 3; round++) {
-    const start = performance.now();
-    await runOperation(bakePasses, stacked, WHOLE_FIGURE, settings, noContext);
-    spent.push(performance.now() - start);
-  }
-  return median(spent);
+  return medianRun(() => runOperation(bakePasses, stacked, WHOLE_FIGURE, settings, noContext), 3);
 }

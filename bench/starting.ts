@@ -1,23 +1,22 @@
 import type { Browser, Page } from "@playwright/test";
 import { chromium as settings } from "../e2e/chromium.ts";
-import { atMost, median, type Row } from "./measure.ts";
+import { atMost, medianOf, type Row } from "./measure.ts";
 import { served } from "./served.ts";
 
 const ROUNDS = 5;
 
 /** Milliseconds from asking for an address, in a browser that has never seen it, until something is there. */
 async function timeUntil(browser: Browser, address: string, isThere: (page: Page) => Promise<unknown>): Promise<number> {
-  const times: number[] = [];
-  for (let n = 0; n < ROUNDS; n++) {
+  return medianOf(ROUNDS, async () => {
     const context = await browser.newContext({ viewport: settings.viewport });
     const page = await context.newPage();
     const start = performance.now();
     await page.goto(address, { waitUntil: "commit" });
     await isThere(page);
-    times.push(performance.now() - start);
+    const took = performance.now() - start;
     await context.close();
-  }
-  return median(times);
+    return took;
+  });
 }
 
 const shelfIsThere = (page: Page) => page.getByRole("heading", { name: "At the landing" }).waitFor();

@@ -1,0 +1,8 @@
+import { defineConfig } from "vite";
+
+/** The bench is built as the application is, so that what is measured runs as it does there. */
+export default defineConfig({
+  root: import.meta.dirname,
+  ssr: { resolve: { conditions: ["kneader-source", "module", "node", "development|production"] } },
+  build: { ssr: "run.ts", outDir: "dist", emptyOutDir: true, target: "es2023" },
+});
