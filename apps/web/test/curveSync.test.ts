@@ -57,3 +57,18 @@ test("a curve the other side does not know is an error, not a hole", () => {
   const packed = page.pack(shot);
   expect(() => worker.unpack(post({ ...packed, fresh: [] }))).toThrow(/not known on this side/);
 });
+
+test("what an answer has in common with the shot it answers stays at home, and comes back as the very same", () => {
+  const [page, worker] = [new CurveSync("page"), new CurveSync("worker")];
+  const there = worker.unpack(post(page.pack(shot)));
+  const made = { ...there, name: "Another", base: { ...there.base, "hips.rotateX": curveFrom([[1, 2]]) } };
+  const answer = worker.pack(made, there);
+  expect(Object.keys(answer.shot as object).sort()).toEqual(["base", "name"]);
+  const back = page.unpack(post(answer), shot);
+  expect(back).toEqual(made);
+  expect(back.rig).toBe(shot.rig);
+  expect(back.passes).toBe(shot.passes);
+  expect(back.base["hips.rotateY"]).toBe(shot.base["hips.rotateY"]);
+  // Nothing changed at all: the shot itself.
+  expect(page.unpack(post(worker.pack(there, there)), shot)).toBe(shot);
+});

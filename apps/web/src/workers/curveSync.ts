@@ -1,10 +1,19 @@
 import { type Curve, mapCurves, type Shot } from "@kneader/core";
 import { sameIdentity } from "./sameIdentity.ts";
 
-/** A shot on its way to or from the worker: curves the other side knows go as their number only. */
+/** A shot on its way to or from the worker: curves the other side knows go as their number only, and what it has itself not at all. */
 export interface PackedShot {
   readonly shot: unknown;
   readonly fresh: readonly (readonly [number, Curve])[];
+  /** Fields that are as in the shot the other side told of. */
+  readonly kept: readonly string[];
+}
+
+/** A shot's fields with curves in them, without any. */
+const NO_CURVES = { base: {}, passes: [], constraints: [], actions: [], versions: [] } satisfies Partial<Shot>;
+
+function only<Fields extends Partial<Shot>>(fields: Fields, isMeant: (field: keyof Shot) => boolean): Partial<Fields> {
+  return Object.fromEntries(Object.entries(fields).filter(([field]) => isMeant(field as keyof Shot))) as Partial<Fields>;
 }
 
 /**
@@ -22,9 +31,11 @@ export class CurveSync {
     this.next = this.step;
   }
 
-  pack(shot: Shot): PackedShot {
+  /** `told` is the shot as the other side has it: what is the very same there stays at home. */
+  pack(shot: Shot, told: Shot | null = null): PackedShot {
     const fresh: [number, Curve][] = [];
-    const packed = mapCurves(shot, (curve) => {
+    const kept = told ? (Object.keys(shot) as (keyof Shot)[]).filter((field) => shot[field] === told[field]) : [];
+    const packed = mapCurves({ ...shot, ...only(NO_CURVES, (field) => kept.includes(field)) }, (curve) => {
       let number = this.numbers.get(curve);
       if (number === undefined) {
         number = this.next;
@@ -34,18 +45,19 @@ export class CurveSync {
       }
       return number as unknown as Curve;
     });
-    return { shot: packed, fresh };
+    return { shot: only(packed, (field) => !kept.includes(field)), fresh, kept };
   }
 
-  /** The shot; what of it is as in `like` is the very same (see `sameIdentity`). */
-  unpack({ shot, fresh }: PackedShot, like: Shot | null = null): Shot {
+  /** The shot; what of it is as in `like` is the very same (see `sameIdentity`), and what was kept is taken from there. */
+  unpack({ shot, fresh, kept }: PackedShot, like: Shot | null = null): Shot {
     for (const [number, curve] of fresh) this.know(number, curve);
-    const unpacked = mapCurves(shot as Shot, (number) => {
+    const unpacked = mapCurves({ ...NO_CURVES, ...(shot as Shot) }, (number) => {
       const curve = this.curves.get(number as unknown as number);
       if (!curve) throw new Error(`Curve ${number} is not known on this side.`);
       return curve;
     });
-    return like ? sameIdentity(like, unpacked) : unpacked;
+    if (!like) return unpacked;
+    return sameIdentity(like, { ...unpacked, ...only(like, (field) => kept.includes(field)) });
   }
 
   private know(number: number, curve: Curve): void {

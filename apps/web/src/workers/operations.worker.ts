@@ -24,11 +24,21 @@ const cancelled = new Set<number>();
 /** Settings told to jobs that go on, and how many times each was told since it last looked. */
 const told = new Map<number, { readonly settings: unknown; readonly times: number }>();
 const going = new Set<number>();
-/** What a job has so far is shown so often at the most (milliseconds): more pictures than that nobody sees. */
+/** So often messages are let in, a cancel among them (milliseconds). */
+const BREATH = 10;
+/** What a job has so far, and how far it is, is told so often at the most (milliseconds): more pictures than that nobody sees. */
 const SHOWN_EACH = 60;
 /** The shot that was worked on last: the next one is mostly the same. */
 let last: Shot | null = null;
-const pause = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
+const bell = new MessageChannel();
+const waiting: (() => void)[] = [];
+bell.port1.onmessage = () => waiting.shift()?.();
+/** Let messages in. By a message of its own: a timer would wait for some milliseconds each time. */
+const pause = () =>
+  new Promise<void>((resolve) => {
+    waiting.push(resolve);
+    bell.port2.postMessage(null);
+  });
 
 /** Work that goes on: an operation on a shot, tried with one setting after another. */
 interface OpenWork {
@@ -59,6 +69,7 @@ const api = {
       const { operation, shot } = open;
       let breathed = performance.now();
       let shown = breathed;
+      let said = breathed;
       let isSeen = true;
       let heard = 0;
       const hear = (): unknown => {
@@ -81,8 +92,11 @@ const api = {
           });
         },
         async breathe(share) {
-          if (performance.now() - breathed < 24) return;
-          progress(share);
+          if (performance.now() - breathed < BREATH) return;
+          if (performance.now() - said >= SHOWN_EACH) {
+            said = performance.now();
+            progress(share);
+          }
           await pause();
           breathed = performance.now();
           if (cancelled.has(job)) throw new KneaderError("cancelled", "Cancelled.");
@@ -91,7 +105,7 @@ const api = {
       let outcome = await runOperation(operation, shot, scope, checkSettings(operation, settings), context);
       // Told just as it came to its end: not passed over.
       while (told.has(job)) outcome = await runOperation(operation, shot, scope, checkSettings(operation, hear()), context);
-      return { ok: { ...outcome, shot: sync.pack(outcome.shot) }, heard };
+      return { ok: { ...outcome, shot: sync.pack(outcome.shot, shot) }, heard };
     } catch (error) {
       return { failed: sayError(error), cancelled: error instanceof KneaderError && error.code === "cancelled" };
     } finally {

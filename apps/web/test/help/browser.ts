@@ -79,6 +79,7 @@ interface Waiting {
 export class BrowserLocks {
   private readonly held = new Map<string, object>();
   private readonly waiting = new Map<string, Waiting[]>();
+  private readonly gone = new WeakSet<object>();
 
   isHeld(name: string): boolean {
     return this.held.has(name);
@@ -88,6 +89,8 @@ export class BrowserLocks {
   of(owner: object): Pick<LockManager, "request"> {
     const request = async (name: string, options: LockOptions, work: (lock: Lock | null) => Promise<unknown> | unknown) => {
       await tick();
+      // Nobody hears any more of what a tab asked for as it went.
+      if (this.gone.has(owner)) return new Promise(() => undefined);
       const run = async () => {
         this.held.set(name, owner);
         try {
@@ -115,6 +118,7 @@ export class BrowserLocks {
 
   /** What the browser does when a tab is gone. */
   drop(owner: object): void {
+    this.gone.add(owner);
     for (const [name, list] of this.waiting)
       this.waiting.set(
         name,

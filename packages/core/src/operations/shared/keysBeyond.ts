@@ -1,3 +1,4 @@
+import { keyBefore } from "../../curve/curve.ts";
 import { type ChannelKey, controlById, splitChannelKey } from "../../model/rig.ts";
 import { type Curves, layerCurves, type Shot } from "../../model/shot.ts";
 import { listed } from "../../words.ts";
@@ -18,7 +19,8 @@ export function keysBeyond(before: Shot, after: Shot): Beyond | null {
   const controls = new Set<string>();
   let keys = 0;
   let { start, end } = after.range;
-  const count = ({ times }: { readonly times: Float64Array }, { range }: Shot) => times.filter((t) => isOutside(t, range)).length;
+  const count = ({ times }: { readonly times: Float64Array }, { range }: Shot) =>
+    times.length - keyBefore(times, range.end + 1e-6) + keyBefore(times, range.start - 1e-6);
   const look = (old: Curves, now: Curves): void => {
     for (const key in now) {
       if (old[key] === now[key] && before.range === after.range) continue;
@@ -35,8 +37,6 @@ export function keysBeyond(before: Shot, after: Shot): Beyond | null {
   for (const pass of after.passes) look(layerCurves(before, pass.id), pass.curves);
   return keys > 0 ? { keys, who: listed([...controls]), start, end } : null;
 }
-
-const isOutside = (time: number, { start, end }: Shot["range"]) => time < start - 1e-6 || time > end + 1e-6;
 
 function nameOf({ rig }: Shot, key: ChannelKey): string {
   const { control } = splitChannelKey(key);

@@ -28,6 +28,21 @@ export function shownChannels(
 }
 
 const kept = new WeakMap<object, ChannelKey[]>();
+const reaches = new WeakMap<Curve, number>();
+
+/** From the lowest to the highest key of a curve; of a long shot mostly the same curves are asked again and again. */
+function reachOf(curve: Curve): number {
+  const known = reaches.get(curve);
+  if (known !== undefined) return known;
+  let low = curve.values[0];
+  let high = low;
+  for (const value of curve.values) {
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
+  reaches.set(curve, high - low);
+  return high - low;
+}
 
 function liveliest(shot: Shot, layer: string, curves: Readonly<Record<ChannelKey, Curve>>): ChannelKey[] {
   const known = kept.get(curves);
@@ -41,16 +56,7 @@ function liveliest(shot: Shot, layer: string, curves: Readonly<Record<ChannelKey
       .map((channel) => channelKey(control.id, channel))
       .filter((key) => key in curves);
     let total = 0;
-    for (const key of keys) {
-      const { values } = curves[key];
-      let low = values[0];
-      let high = values[0];
-      for (const value of values) {
-        if (value < low) low = value;
-        if (value > high) high = value;
-      }
-      total += Math.min(180, high - low);
-    }
+    for (const key of keys) total += Math.min(180, reachOf(curves[key]));
     const liking = control.part === "tail" || control.part === "head" ? 1.4 : 1;
     if (keys.length > 0 && total * liking > most) {
       most = total * liking;

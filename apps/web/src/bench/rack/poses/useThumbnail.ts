@@ -7,9 +7,12 @@ type Draw = typeof import("../../view/thumbnails.ts");
 let loading: Promise<Draw> | null = null;
 let queue: Promise<void> = Promise.resolve();
 
-/** One picture after the other, each in its own turn of the event loop, so that the bench stays quick. */
+/** A picture is not put off for longer, however busy the bench is (milliseconds). */
+const PUT_OFF = 1000;
+
+/** One picture after the other, each when there is nothing else to do, so that the bench stays quick. */
 function later<T>(work: () => T): Promise<T> {
-  const turn = queue.then(() => new Promise<T>((resolve) => setTimeout(() => resolve(work()), 0)));
+  const turn = queue.then(() => new Promise<T>((resolve) => requestIdleCallback(() => resolve(work()), { timeout: PUT_OFF })));
   queue = turn.then(
     () => undefined,
     () => undefined,
