@@ -1,8 +1,10 @@
 import { curveFrom, layerCurves, linearCurve, linearFrame, type Shot, Tangent } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
+import { Chance } from "../../../packages/core/test/help/chance.ts";
 import { NO_FILTER } from "../src/bench/rack/channels/channelFilter.ts";
 import { keyMarks } from "../src/bench/rack/curves/curveView.ts";
-import { joined, keysAt, MIXED, pickedTimes, rowKeys, type SheetRow, sheetMarks, sheetRows } from "../src/bench/rack/sheet/sheetView.ts";
+import { MIXED, rowKeys } from "../src/bench/rack/sheet/rowKeys.ts";
+import { joined, keysAt, pickedTimes, type SheetRow, sheetMarks, sheetRows } from "../src/bench/rack/sheet/sheetView.ts";
 
 const hop = demoShots[1].make() as Shot;
 const none: ReadonlySet<string> = new Set();
@@ -115,6 +117,29 @@ describe("keys of a line", () => {
     expect(keys.counts.every((count) => count === 40)).toBe(true);
     expect(keys.changing.subarray(0, -1).every((count) => count > 0)).toBe(true);
   });
+});
+
+test("the summary of all keys is right after whatever changes, comes and goes", () => {
+  const by = new Chance(20);
+  const random = () => by.next();
+  const names = Array.from({ length: 12 }, (_, c) => ["x", "y"].map((channel) => `c${c}.${channel}`)).flat();
+  const curveOf = () => {
+    const times = Array.from({ length: 9 }, (_, i) => i + 1).filter(() => random() < 0.6);
+    return curveFrom((times.length > 0 ? times : [1]).map((time) => [time, Math.round(2 * random())]));
+  };
+  let curves = Object.fromEntries(names.map((name) => [name, curveOf()]));
+  for (let n = 0; n < 60; n++) {
+    // Mostly one control changes; now and then all do, or one goes.
+    const changed = names.filter(() => random() < (n % 10 === 9 ? 0.9 : 0.08));
+    curves = { ...curves, ...Object.fromEntries(changed.map((name) => [name, curveOf()])) };
+    const channels = names.filter((name) => !(n % 7 === 6 && name.startsWith("c3.")));
+    const all = { ...rowOf(...channels), kind: "all" as const, id: "" };
+    const { times, counts, moving } = rowKeys(curves, all);
+    const moves = channels.filter((name) => curves[name].times.length > 1);
+    expect(moving).toBe(moves.length);
+    expect([...times]).toEqual([...new Set(channels.flatMap((name) => [...curves[name].times]))].sort((a, b) => a - b));
+    for (const [i, time] of times.entries()) expect(counts[i]).toBe(moves.filter((name) => curves[name].times.includes(time)).length);
+  }
 });
 
 describe("picking", () => {

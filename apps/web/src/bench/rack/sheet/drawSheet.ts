@@ -5,7 +5,8 @@ import { keyMarks } from "../curves/curveView.ts";
 import { drawMark } from "../curves/drawCurves.ts";
 import { drawGround } from "../plot/columns.ts";
 import { type Box, drawPickBox } from "../plot/pickBox.ts";
-import { pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow, sheetMarks } from "./sheetView.ts";
+import { rowKeys } from "./rowKeys.ts";
+import { pickedTimes, ROW_HEIGHT, type SheetRow, sheetMarks } from "./sheetView.ts";
 
 export interface SheetPicture {
   readonly rows: readonly SheetRow[];

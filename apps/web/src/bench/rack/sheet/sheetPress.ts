@@ -6,7 +6,8 @@ import { followKeys } from "../plot/dragKeys.ts";
 import { dragMap } from "../plot/dragRules.ts";
 import { type Box, followBox, spotsIn } from "../plot/pickBox.ts";
 import { isCarryPress, isPanPress } from "../plot/useTimeGestures.ts";
-import { joined, keysAt, pickedTimes, ROW_HEIGHT, rowKeys, type SheetRow } from "./sheetView.ts";
+import { rowKeys } from "./rowKeys.ts";
+import { joined, keysAt, pickedTimes, ROW_HEIGHT, type SheetRow } from "./sheetView.ts";
 
 /** All that a press on the sheet needs to know. */
 export interface Sheet {
