@@ -2,6 +2,7 @@
 const floors = [
   "words",
   "errors",
+  "inPieces",
   "maths",
   "curve",
   "model",

@@ -1,9 +1,8 @@
 import { mapCurves, type Shot, WHOLE_FIGURE } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
-import { MessageChannel } from "node:worker_threads";
-import * as Comlink from "comlink";
 import { OperationsLink } from "../src/workers/operationsLink.ts";
 import { CurveSync, type PackedShot } from "../src/workers/curveSync.ts";
+import { threadWorker } from "./help/threadWorker.ts";
 
 const shot = demoShots[1].make() as Shot;
 const report = { summary: "done", keysBefore: 0, keysAfter: 0, curvesChanged: 0, drift: null, worstCurve: null, warnings: [], notes: [] };
@@ -15,12 +14,8 @@ const kept: number[] = [];
 
 /** A worker in this thread that does as it is told: answers with the shot or with new curves, never answers, or breaks down. */
 function fakeWorker(behaviour: "answers" | "makes" | "silent" | "unloadable" | "breaks") {
-  const { port1, port2 } = new MessageChannel();
   const sync = new CurveSync("worker");
-  const listeners = new Map<string, (event: object) => void>();
   const work = new Map<number, Shot>();
-  const raise = (event: object) => listeners.get("error")?.({ preventDefault: () => undefined, ...event });
-  if (behaviour === "unloadable") setTimeout(() => raise({ message: "" }), 5);
   const api = {
     open(id: number, _operation: string, packed: PackedShot) {
       opened.push(id);
@@ -46,47 +41,10 @@ function fakeWorker(behaviour: "answers" | "makes" | "silent" | "unloadable" | "
       kept.push(sync.size);
     },
   };
-  if (behaviour !== "unloadable") Comlink.expose(api, nodeEndpoint(port2));
-  const end = nodeEndpoint(port1);
-  const worker = {
-    ...end,
-    addEventListener: (type: string, listener: (event: object) => void) => {
-      if (type === "message") end.addEventListener(type, listener as never);
-      else listeners.set(type, listener);
-    },
-    terminate: () => {
-      port1.close();
-      port2.close();
-    },
-  };
-  return worker as unknown as Worker;
+  const { worker, raise } = threadWorker(behaviour === "unloadable" ? null : api);
+  if (behaviour === "unloadable") setTimeout(() => raise({ message: "" }), 5);
+  return worker;
 }
-
-/** A port of Node as Comlink wants one. */
-function nodeEndpoint(port: import("node:worker_threads").MessagePort): Comlink.Endpoint {
-  const known = new WeakMap<object, (data: unknown) => void>();
-  return {
-    postMessage: (message, transfer) => port.postMessage(message, transfer as never),
-    addEventListener: (_type, listener) => {
-      const heard = (data: unknown) => (listener as (event: object) => void)({ data });
-      known.set(listener, heard);
-      port.on("message", heard);
-    },
-    removeEventListener: (_type, listener) => {
-      const heard = known.get(listener);
-      if (heard) port.off("message", heard);
-    },
-    start: () => port.start(),
-  };
-}
-
-// Progress goes over a channel of its own, which in Node has another face; it is not what is tried here.
-Comlink.transferHandlers.set("proxy", {
-  canHandle: (value): value is object =>
-    typeof value === "function" || (typeof value === "object" && value !== null && Comlink.proxyMarker in value),
-  serialize: () => [null, []],
-  deserialize: () => () => undefined,
-} as Comlink.TransferHandler<object, null>);
 
 const link = (...workers: Parameters<typeof fakeWorker>[0][]) => {
   let n = 0;

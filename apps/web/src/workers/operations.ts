@@ -1,12 +1,13 @@
 import type { Shot } from "@kneader/core";
+import { HELPED } from "./helped.ts";
 import { OperationsLink } from "./operationsLink.ts";
 
-/** A worker for operations. */
-export const operationsLink = () =>
-  new OperationsLink(() => new Worker(new URL("./operations.worker.ts", import.meta.url), { type: "module" }));
+/** A worker for operations; the name says whether it may have helpers. */
+export const operationsLink = (name = "") =>
+  new OperationsLink(() => new Worker(new URL("./operations.worker.ts", import.meta.url), { type: "module", name }));
 
 /** The one in which the bench's operations run. */
-const link = operationsLink();
+const link = operationsLink(HELPED);
 
 export const runInWorker = link.run.bind(link);
 export const openWork = link.open.bind(link);

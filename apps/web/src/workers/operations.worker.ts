@@ -12,7 +12,10 @@ import {
 } from "@kneader/core";
 import * as Comlink from "comlink";
 import { CurveSync, type PackedShot } from "./curveSync.ts";
+import { FitPool } from "./fitPool.ts";
 import { type Interim, packInterim } from "./interim.ts";
+import { BREATH, letMessagesIn } from "./letMessagesIn.ts";
+import { HELPED } from "./helped.ts";
 
 export interface PackedOutcome extends Omit<Outcome, "shot"> {
   readonly shot: PackedShot;
@@ -24,21 +27,15 @@ const cancelled = new Set<number>();
 /** Settings told to jobs that go on, and how many times each was told since it last looked. */
 const told = new Map<number, { readonly settings: unknown; readonly times: number }>();
 const going = new Set<number>();
-/** So often messages are let in, a cancel among them (milliseconds). */
-const BREATH = 10;
 /** What a job has so far, and how far it is, is told so often at the most (milliseconds): more pictures than that nobody sees. */
 const SHOWN_EACH = 60;
 /** The shot that was worked on last: the next one is mostly the same. */
 let last: Shot | null = null;
-const bell = new MessageChannel();
-const waiting: (() => void)[] = [];
-bell.port1.onmessage = () => waiting.shift()?.();
-/** Let messages in. By a message of its own: a timer would wait for some milliseconds each time. */
-const pause = () =>
-  new Promise<void>((resolve) => {
-    waiting.push(resolve);
-    bell.port2.postMessage(null);
-  });
+
+/** Helpers for fits, where this is the only worker and there are processors for them; the page is to have one as well where it can. */
+const processors = navigator.hardwareConcurrency;
+const startHelper = () => new Worker(new URL("./fit.worker.ts", import.meta.url), { type: "module" });
+const pool = self.name === HELPED && processors > 1 ? new FitPool(startHelper, Math.min(6, Math.max(2, processors - 1))) : null;
 
 /** Work that goes on: an operation on a shot, tried with one setting after another. */
 interface OpenWork {
@@ -81,6 +78,7 @@ const api = {
       going.add(job);
       const context: Context = {
         firstLook,
+        fit: pool?.fit,
         latest: () => (told.has(job) ? checkSettings(operation, hear()) : null),
         // Shown anew once the page has taken in what was shown before.
         show(sofar) {
@@ -97,7 +95,7 @@ const api = {
             said = performance.now();
             progress(share);
           }
-          await pause();
+          await letMessagesIn();
           breathed = performance.now();
           if (cancelled.has(job)) throw new KneaderError("cancelled", "Cancelled.");
         },

@@ -1,3 +1,4 @@
+import type { Fitter } from "../curve/fit/fitter.ts";
 import type { z } from "zod";
 import type { Drift } from "../evaluate/drift.ts";
 import type { Action } from "../model/action.ts";
@@ -90,6 +91,8 @@ export interface Context {
   show?(sofar: () => Outcome): void;
   /** The settings as they are by now, where they may change while the work goes on (see `Operation.steers`); null: as they were. */
   latest?(): unknown;
+  /** Fits curves elsewhere, several at a time, where that can be had. */
+  readonly fit?: Fitter;
 }
 
 export const noContext: Context = { breathe: () => undefined };

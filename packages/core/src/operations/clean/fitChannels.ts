@@ -1,6 +1,7 @@
 import { type Curve, keyOn, Tangent, THIRD } from "../../curve/curve.ts";
 import { sharedExtremes } from "../../curve/extremes.ts";
-import { type FitInput, fitSamples, fitSteps, leastShare } from "../../curve/fit/fitSamples.ts";
+import { type FitInput, type FitResult, fitSamples, leastShare } from "../../curve/fit/fitSamples.ts";
+import type { Fitter } from "../../curve/fit/fitter.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { repeats } from "../../curve/runOn.ts";
 import { keyedAtEnds, sealRange } from "../../curve/sealRange.ts";
@@ -11,6 +12,7 @@ import type { ChannelKey } from "../../model/rig.ts";
 import { type Curves, layerCurves, type Shot } from "../../model/shot.ts";
 import type { Scope } from "../operation.ts";
 import { byControl } from "../shared/scope.ts";
+import { type FitJob, fitJobs } from "./fitJobs.ts";
 
 export interface FitChannels {
   readonly together: "control" | "figure" | "curve";
@@ -25,8 +27,10 @@ export interface FitChannels {
   toleranceOf(channel: ChannelKey): number;
   /** The share of the tolerance that a channel has at frames from one on, where it has not all of it. */
   sharesOf?(channel: ChannelKey, start: number, count: number): Float64Array | undefined;
-  /** Asked between groups with the share done; may throw to stop. */
+  /** Asked now and then with the share done; may throw to stop. */
   breathe(share: number): Promise<void> | void;
+  /** Fits several groups at a time, where that can be had. */
+  readonly fit?: Fitter;
 }
 
 /**
@@ -53,8 +57,9 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
   const groups = wanted.flatMap((group) => byCycle(group, curves));
   const changed: Record<ChannelKey, Curve> = {};
   const left: ChannelKey[] = [];
-  for (const [g, group] of groups.entries()) {
-    await how.breathe(g / groups.length);
+  const jobs: (FitJob & { readonly lay: (fit: FitResult) => void })[] = [];
+  for (const group of groups) {
+    await how.breathe(0);
     const span = groupSpan(
       group.map((key) => curves[key]),
       scope.range,
@@ -91,23 +96,25 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
       } else moving.push({ key, samples, tolerance, shares, ...whatStays(curve, scope.range) });
     }
     if (moving.length === 0) continue;
-    const protect = stopsOf(moving, span, how);
-    const steps = fitSteps(moving, { broken: how.broken, protect });
-    let step = steps.next();
-    for (; !step.done; step = steps.next()) await how.breathe((g + step.value) / groups.length);
-    const fit = step.value;
-    moving.forEach(({ key }, i) => {
-      const curve = curves[key];
-      const fitted: Fitted = {
-        at: fit.at,
-        start: span.start,
-        values: fit.values[i],
-        slopesIn: fit.slopesIn[i],
-        slopesOut: fit.slopesOut[i],
-      };
-      const next = joined(curve, fitted);
-      if (next.times.length < curve.times.length) changed[key] = next;
-    });
+    const lay = (fit: FitResult) =>
+      moving.forEach(({ key }, i) => {
+        const curve = curves[key];
+        const fitted: Fitted = {
+          at: fit.at,
+          start: span.start,
+          values: fit.values[i],
+          slopesIn: fit.slopesIn[i],
+          slopesOut: fit.slopesOut[i],
+        };
+        const next = joined(curve, fitted);
+        if (next.times.length < curve.times.length) changed[key] = next;
+      });
+    jobs.push({ inputs: moving, options: { broken: how.broken, protect: stopsOf(moving, span, how) }, lay });
+  }
+  const fits = await fitJobs(jobs, how.breathe, how.fit);
+  for (const [n, { lay }] of jobs.entries()) {
+    await how.breathe(1);
+    lay(fits[n]);
   }
   return { changed, left };
 }
