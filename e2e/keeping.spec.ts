@@ -197,6 +197,25 @@ test("a browser without storage, or whose database is silent, is said, and the w
   await expect(page.getByRole("region", { name: "Pass 1" })).toBeVisible();
 });
 
+test("a database that falls silent while a shot is opened is said; the shot opens once it answers", async ({ page }) => {
+  await openDemo(page, "Hop aboard");
+  await page.keyboard.press("a");
+  await saved(page);
+  await page.goto("/settings");
+  await page.addInitScript(() => {
+    const { get } = IDBObjectStore.prototype;
+    IDBObjectStore.prototype.get = function (...given) {
+      if (this.name !== "curves" || sessionStorage.getItem("mended")) return get.apply(this, given);
+      return new EventTarget() as IDBRequest;
+    };
+  });
+  await page.goto("/shots/demo-hop-aboard");
+  await expect(page.getByText("This browser's storage has not answered for 6 seconds")).toBeVisible({ timeout: 20_000 });
+  await page.evaluate(() => sessionStorage.setItem("mended", "yes"));
+  await page.getByRole("button", { name: "Load the page anew" }).click();
+  await expect(page.getByRole("region", { name: "Pass 1" })).toBeVisible();
+});
+
 test("a database that fails for once is no reason to set a shot aside: it can be tried again", async ({ page }) => {
   await openDemo(page, "Hop aboard");
   await page.keyboard.press("a");

@@ -64,8 +64,13 @@ function bringSteps(id: string, shot: Shot): void {
 /** Resolves once the kept steps of a shot that was brought in are there. */
 export const stepsBrought = (id: string): Promise<void> => stepsOf.get(id) ?? Promise.resolve();
 
+/** After so long (seconds) whoever waits is told what for. */
+export const SLOW = 6;
+
 interface Opening {
   readonly ready: boolean;
+  /** It takes longer than it should: the browser's storage does not answer. */
+  readonly slow: boolean;
   /** Why it is not there. */
   readonly problem: string | null;
   again(): void;
@@ -75,6 +80,7 @@ interface Opening {
 export function useOpenShot(id: string): Opening {
   const [problem, setProblem] = useState<string | null>(null);
   const [attempt, setAttempt] = useState(0);
+  const [slow, setSlow] = useState(false);
   const ready = useDocuments((state) => state.current === id && state.open[id] !== undefined);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: another attempt is another run
@@ -90,14 +96,17 @@ export function useOpenShot(id: string): Opening {
       beginSession(id, shot);
     };
     setProblem(null);
-    void enter();
+    setSlow(false);
+    const timer = setTimeout(() => setSlow(true), SLOW * 1000);
+    void enter().finally(() => clearTimeout(timer));
     return () => {
       wanted = false;
+      clearTimeout(timer);
       endSession();
       const shots = Object.values(useDocuments.getState().open).flatMap((entry) => entry.history.steps.map((step) => step.shot));
       void forgetUnused(shots);
     };
   }, [id, attempt]);
   const again = useCallback(() => setAttempt((n) => n + 1), []);
-  return { ready, problem, again };
+  return { ready, slow, problem, again };
 }
