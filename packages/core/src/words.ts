@@ -4,10 +4,13 @@ export function listed(names: readonly string[]): string {
   return names.length > 4 ? `${few} and ${names.length - 4} more` : few;
 }
 
-/** "1 key", "12 keys", "0 curves". */
+/** "1 key", "12 keys", "0 curves", "178 801 keys". */
 export function countedWord(count: number, word: string, plural = `${word}s`): string {
-  return `${count} ${count === 1 ? word : plural}`;
+  return `${grouped(count)} ${count === 1 ? word : plural}`;
 }
+
+/** A whole number of five digits or more in threes. */
+const grouped = (count: number): string => (Math.abs(count) < 10_000 ? String(count) : String(count).replace(/\B(?=(\d{3})+$)/g, " "));
 
 /** Verbs with which summaries of what was done begin, and how they are said of what will be. */
 const verbs: Readonly<Record<string, string>> = {

@@ -10,7 +10,7 @@ import {
   splitChannelKey,
 } from "@kneader/core";
 import { Tooltip } from "antd";
-import { useMemo } from "react";
+import { Fragment, useMemo } from "react";
 import { clock } from "../clock.ts";
 import { sayBeyond } from "../perform.ts";
 import { sayAngle, sayLength } from "../units.ts";
@@ -115,10 +115,13 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
       {report.doFirst && (
         <p className="quiet note">
           Better first:{" "}
-          {report.doFirst.map((id) => (
-            <button key={id} type="button" className="link" tabIndex={-1} onClick={() => useWork.getState().open(id)}>
-              {operationById(id).title}
-            </button>
+          {report.doFirst.map((id, n) => (
+            <Fragment key={id}>
+              {n > 0 && " or "}
+              <button type="button" className="link" tabIndex={-1} onClick={() => useWork.getState().open(id)}>
+                {operationById(id).title}
+              </button>
+            </Fragment>
           ))}
         </p>
       )}

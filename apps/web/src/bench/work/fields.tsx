@@ -219,11 +219,11 @@ function NumberSetting({ title, property, value, shot, disabled, onChange }: Fie
   const most = property.max === undefined ? null : property.max * unit.factor;
   const step = (property.step ?? 1) * unit.factor;
   return (
-    <Setting title={title} property={property} className="setting number-setting">
+    <Setting title={title} property={property} className={`setting number-setting ${unit.suffix.length > 3 ? "long-unit" : ""}`}>
       <NumberField
         label={title}
         value={number}
-        decimals={step < 0.1 ? 2 : step < 1 ? 1 : 0}
+        decimals={step < 0.01 ? 3 : step < 0.1 ? 2 : step < 1 ? 1 : 0}
         suffix={unit.suffix}
         min={low}
         max={high}
