@@ -20,6 +20,7 @@ import { MappingField } from "./MappingField.tsx";
 import { OrderField } from "./OrderField.tsx";
 import type { FieldProps, Property } from "./property.ts";
 import { Setting } from "./Setting.tsx";
+import { lengthScale, scaledLength } from "./lengthScale.ts";
 
 function SwitchSetting({ title, property, value, disabled, onChange }: FieldProps) {
   return (
@@ -216,8 +217,9 @@ function NumberSetting({ title, property, value, shot, disabled, onChange }: Fie
   const number = Number(value ?? property.default ?? 0) * unit.factor;
   const low = property.minimum !== undefined && property.minimum > -1e6 ? property.minimum * unit.factor : Number.NEGATIVE_INFINITY;
   const high = property.maximum !== undefined && property.maximum < 1e6 ? property.maximum * unit.factor : Number.POSITIVE_INFINITY;
-  const most = property.max === undefined ? null : property.max * unit.factor;
-  const step = (property.step ?? 1) * unit.factor;
+  const scale = property.unit === "length" ? lengthScale(shot) : 1;
+  const most = property.max === undefined ? null : scaledLength(property.max, scale) * unit.factor;
+  const step = scaledLength(property.step ?? 1, scale) * unit.factor;
   return (
     <Setting title={title} property={property} className={`setting number-setting ${unit.suffix.length > 3 ? "long-unit" : ""}`}>
       <NumberField

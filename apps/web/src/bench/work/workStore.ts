@@ -5,6 +5,7 @@ import { clock } from "../clock.ts";
 import { lastCopied } from "../copied.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
 import { currentScope, useSelection } from "../selection.ts";
+import { lengthScale, scaledLength } from "./lengthScale.ts";
 
 /** The operation at hand, its settings, and what its preview said. */
 interface WorkState {
@@ -20,11 +21,20 @@ interface WorkState {
   close(): void;
 }
 
-/** Default settings as the operation's schema states them. */
+interface Property {
+  readonly default?: unknown;
+  readonly unit?: string;
+}
+
+/** Default settings as the operation's schema states them; lengths as they are in the scene of the shot. */
 function defaultsOf(operation: string): Record<string, unknown> {
-  const { properties = {} } = settingsSchema(operationById(operation)) as { properties?: Record<string, { default?: unknown }> };
+  const { properties = {} } = settingsSchema(operationById(operation)) as { properties?: Record<string, Property> };
+  const shot = currentDocument();
+  const scale = shot ? lengthScale(shot) : 1;
+  const inScene = ({ default: usual, unit }: Property) =>
+    unit === "length" && typeof usual === "number" ? scaledLength(usual, scale) : usual;
   return Object.fromEntries(
-    Object.entries(properties).flatMap(([name, property]) => ("default" in property ? [[name, property.default]] : [])),
+    Object.entries(properties).flatMap(([name, property]) => ("default" in property ? [[name, inScene(property)]] : [])),
   );
 }
 
