@@ -54,7 +54,9 @@ async function elsewhere(
   const one = async (n: number): Promise<FitResult> => {
     try {
       const { inputs, options } = jobs[n];
-      return await fit(inputs, options, { signal, progress: (share) => void told(n, share).catch(refuse) });
+      const found = await fit(inputs, options, { signal, progress: (share) => void told(n, share).catch(refuse) });
+      void told(n, 1).catch(refuse);
+      return found;
     } catch (error) {
       if (signal.aborted) throw error;
       // Whoever should have helped is gone: it takes longer, and is the same.
