@@ -225,20 +225,23 @@ async function poseTray(page: Page, origin: string): Promise<Row[]> {
 
 export const benchBrowser = (): Promise<Row[]> =>
   served(async (browser, origin) => {
-    const times: number[] = [];
-    let rows: Row[] = [];
-    for (let n = 0; n < 3; n++) {
+    const dropped = async () => {
       const context = await browser.newContext({ viewport: settings.viewport });
       const page = await context.newPage();
-      times.push(await dropToPlaying(page, origin, "capture.bvh", captureBytes));
-      if (n === 2)
-        rows = [
-          ...(await trays(page)),
-          ...(await poseTray(page, origin)),
-          await passWeight(page, origin),
-          await mergeInWorker(page, origin),
-        ];
-      await context.close();
-    }
-    return [atMost("From dropping the capture to a playing figure, headless Chromium", median(times), 1500), ...rows];
+      return { page, took: await dropToPlaying(page, origin, "capture.bvh", captureBytes) };
+    };
+    const playing = await medianOf(3, async () => {
+      const { page, took } = await dropped();
+      await page.context().close();
+      return took;
+    });
+    const first = atMost("From dropping the capture to a playing figure, headless Chromium", playing, 1500);
+    const { page } = await dropped();
+    const rows = [
+      ...(await trays(page)),
+      ...(await poseTray(page, origin)),
+      await passWeight(page, origin),
+      await mergeInWorker(page, origin),
+    ];
+    return [first, ...rows];
   });
