@@ -32,10 +32,13 @@ const SHOWN_EACH = 60;
 /** The shot that was worked on last: the next one is mostly the same. */
 let last: Shot | null = null;
 
-/** Helpers for fits, where this is the only worker and there are processors for them; the page is to have one as well where it can. */
+/**
+ * Helpers for fits, where this is the only worker. One processor is the page's: on two, helpers made the whole a little quicker
+ * and its first look slower, as they took the time in which that is drawn.
+ */
 const processors = navigator.hardwareConcurrency;
 const startHelper = () => new Worker(new URL("./fit.worker.ts", import.meta.url), { type: "module" });
-const pool = self.name === HELPED && processors > 1 ? new FitPool(startHelper, Math.min(6, Math.max(2, processors - 1))) : null;
+const pool = self.name === HELPED && processors > 2 ? new FitPool(startHelper, Math.min(6, processors - 1)) : null;
 
 /** Work that goes on: an operation on a shot, tried with one setting after another. */
 interface OpenWork {
