@@ -197,11 +197,16 @@ test("a browser without storage, or whose database is silent, is said, and the w
   await expect(page.getByRole("region", { name: "Pass 1" })).toBeVisible();
 });
 
-test("a database that falls silent while a shot is opened is said; the shot opens once it answers", async ({ page }) => {
+/** A demo shot with a pass that was saved, and away from it. */
+async function leaveWithPass(page: Page): Promise<void> {
   await openDemo(page, "Hop aboard");
   await page.keyboard.press("a");
   await saved(page);
   await page.goto("/settings");
+}
+
+test("a database that falls silent while a shot is opened is said; the shot opens once it answers", async ({ page }) => {
+  await leaveWithPass(page);
   await page.addInitScript(() => {
     const { get } = IDBObjectStore.prototype;
     IDBObjectStore.prototype.get = function (...given) {
@@ -217,10 +222,7 @@ test("a database that falls silent while a shot is opened is said; the shot open
 });
 
 test("a database that fails for once is no reason to set a shot aside: it can be tried again", async ({ page }) => {
-  await openDemo(page, "Hop aboard");
-  await page.keyboard.press("a");
-  await saved(page);
-  await page.goto("/settings");
+  await leaveWithPass(page);
   await page.addInitScript(() => {
     const { get } = IDBObjectStore.prototype;
     IDBObjectStore.prototype.get = function (...given) {

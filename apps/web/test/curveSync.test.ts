@@ -69,6 +69,8 @@ test("what an answer has in common with the shot it answers stays at home, and c
   expect(back.rig).toBe(shot.rig);
   expect(back.passes).toBe(shot.passes);
   expect(back.base["hips.rotateY"]).toBe(shot.base["hips.rotateY"]);
+  // Who has no such shot is told, and gets none with holes.
+  expect(() => page.unpack(post(answer))).toThrow(/is not known on this side/);
   // Nothing changed at all: the shot itself.
   expect(page.unpack(post(worker.pack(there, there)), shot)).toBe(shot);
 });

@@ -12,7 +12,7 @@ export interface PackedShot {
 /** A shot's fields with curves in them, without any. */
 const NO_CURVES = { base: {}, passes: [], constraints: [], actions: [], versions: [] } satisfies Partial<Shot>;
 
-function only<Fields extends Partial<Shot>>(fields: Fields, isMeant: (field: keyof Shot) => boolean): Partial<Fields> {
+function fieldsOf<Fields extends Partial<Shot>>(fields: Fields, isMeant: (field: keyof Shot) => boolean): Partial<Fields> {
   return Object.fromEntries(Object.entries(fields).filter(([field]) => isMeant(field as keyof Shot))) as Partial<Fields>;
 }
 
@@ -35,7 +35,7 @@ export class CurveSync {
   pack(shot: Shot, told: Shot | null = null): PackedShot {
     const fresh: [number, Curve][] = [];
     const kept = told ? (Object.keys(shot) as (keyof Shot)[]).filter((field) => shot[field] === told[field]) : [];
-    const packed = mapCurves({ ...shot, ...only(NO_CURVES, (field) => kept.includes(field)) }, (curve) => {
+    const packed = mapCurves({ ...shot, ...fieldsOf(NO_CURVES, (field) => kept.includes(field)) }, (curve) => {
       let number = this.numbers.get(curve);
       if (number === undefined) {
         number = this.next;
@@ -45,7 +45,7 @@ export class CurveSync {
       }
       return number as unknown as Curve;
     });
-    return { shot: only(packed, (field) => !kept.includes(field)), fresh, kept };
+    return { shot: fieldsOf(packed, (field) => !kept.includes(field)), fresh, kept };
   }
 
   /** The shot; what of it is as in `like` is the very same (see `sameIdentity`), and what was kept is taken from there. */
@@ -56,8 +56,9 @@ export class CurveSync {
       if (!curve) throw new Error(`Curve ${number} is not known on this side.`);
       return curve;
     });
+    if (!like && kept.length > 0) throw new Error(`What was kept (${kept.join(", ")}) is not known on this side.`);
     if (!like) return unpacked;
-    return sameIdentity(like, { ...unpacked, ...only(like, (field) => kept.includes(field)) });
+    return sameIdentity(like, { ...unpacked, ...fieldsOf(like, (field) => kept.includes(field)) });
   }
 
   private know(number: number, curve: Curve): void {
