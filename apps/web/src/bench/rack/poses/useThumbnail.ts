@@ -8,7 +8,7 @@ let loading: Promise<Draw> | null = null;
 let queue: Promise<void> = Promise.resolve();
 
 /** A picture is not put off for longer, however busy the bench is (milliseconds). */
-const PUT_OFF = 1000;
+const PUT_OFF = 60;
 
 /** One picture after the other, each when there is nothing else to do, so that the bench stays quick. */
 function later<T>(work: () => T): Promise<T> {
