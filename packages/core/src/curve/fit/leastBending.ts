@@ -34,9 +34,11 @@ export function bendLeast(keys: FittedKeys, samples: Float64Array, tolerance: nu
       const off = Math.abs(values[k] + x * (out + x * (c2 + x * c3)) - samples[at[k] + x]);
       worst = Math.max(worst, shares ? off / shares[at[k] + x] : off);
     }
-    for (let x = 0.5; x < h; x++) {
+    for (let n = 0; n < h; n++) {
+      const x = n + 0.5;
       const value = values[k] + x * (out + x * (c2 + x * c3));
-      const [one, other] = [samples[at[k] + x - 0.5], samples[at[k] + x + 0.5]];
+      const one = samples[at[k] + n];
+      const other = samples[at[k] + n + 1];
       if (value > Math.max(one, other) + tolerance || value < Math.min(one, other) - tolerance) return Number.POSITIVE_INFINITY;
     }
     return worst;

@@ -266,35 +266,39 @@ function levelWithin(samples: Float64Array, tolerance: number): number | null {
 }
 
 /** The fitted keys in place of the curve's own ones in their span; keys outside stay. */
-function joinFit(curve: Curve, fit: Fitted): Curve {
-  const first = fit.start;
-  const last = fit.start + fit.at[fit.at.length - 1];
-  const times: number[] = [];
-  const rows: number[][] = [];
-  const kinds: [number, number][] = [];
-  const keep = (i: number): void => {
-    times.push(curve.times[i]);
-    rows.push([curve.values[i], curve.slopeIn[i], curve.slopeOut[i], curve.weightIn[i], curve.weightOut[i]]);
-    kinds.push([freedKind(curve.kindIn[i]), freedKind(curve.kindOut[i])]);
+function joinFit(curve: Curve, { at, start, values, slopesIn, slopesOut }: Fitted): Curve {
+  const end = start + at[at.length - 1];
+  const before = countUntil(curve.times, (time) => time < start);
+  const after = countUntil(curve.times, (time) => time <= end);
+  const around = <Column extends Float64Array | Uint8Array>(column: Column, own: Column, fitted: ArrayLike<number>): Column => {
+    column.set(own.subarray(0, before));
+    column.set(fitted, before);
+    column.set(own.subarray(after), before + at.length);
+    return column;
   };
-  let i = 0;
-  for (; i < curve.times.length && curve.times[i] < first; i++) keep(i);
-  fit.at.forEach((at, k) => {
-    times.push(first + at);
-    rows.push([fit.values[k], fit.slopesIn[k], fit.slopesOut[k], THIRD, THIRD]);
-    kinds.push([Tangent.free, Tangent.free]);
-  });
-  while (i < curve.times.length && curve.times[i] <= last) i++;
-  for (; i < curve.times.length; i++) keep(i);
+  const count = before + at.length + curve.times.length - after;
+  const numbers = (own: Float64Array, fitted: ArrayLike<number>) => around(new Float64Array(count), own, fitted);
+  const kinds = (own: Uint8Array) => around(new Uint8Array(count), own.map(freedKind), new Uint8Array(at.length).fill(Tangent.free));
+  const thirds = new Float64Array(at.length).fill(THIRD);
   return settle({
     ...curve,
-    times: Float64Array.from(times),
-    values: Float64Array.from(rows, (r) => r[0]),
-    slopeIn: Float64Array.from(rows, (r) => r[1]),
-    slopeOut: Float64Array.from(rows, (r) => r[2]),
-    weightIn: Float64Array.from(rows, (r) => r[3]),
-    weightOut: Float64Array.from(rows, (r) => r[4]),
-    kindIn: Uint8Array.from(kinds, (k) => k[0]),
-    kindOut: Uint8Array.from(kinds, (k) => k[1]),
+    times: numbers(
+      curve.times,
+      at.map((frame) => start + frame),
+    ),
+    values: numbers(curve.values, values),
+    slopeIn: numbers(curve.slopeIn, slopesIn),
+    slopeOut: numbers(curve.slopeOut, slopesOut),
+    weightIn: numbers(curve.weightIn, thirds),
+    weightOut: numbers(curve.weightOut, thirds),
+    kindIn: kinds(curve.kindIn),
+    kindOut: kinds(curve.kindOut),
   });
+}
+
+/** How many of rising times are before some bound. */
+function countUntil(times: Float64Array, isBefore: (time: number) => boolean): number {
+  let count = 0;
+  while (count < times.length && isBefore(times[count])) count++;
+  return count;
 }

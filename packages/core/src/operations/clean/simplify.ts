@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { Curve } from "../../curve/curve.ts";
-import { sampleCurve } from "../../curve/track.ts";
+import { sampleInto } from "../../curve/track.ts";
 import { driftFor } from "../shared/driftFor.ts";
 import { type ChannelKey, isFine, splitChannelKey } from "../../model/rig.ts";
 import { type Curves, layerCurves, type Shot } from "../../model/shot.ts";
@@ -153,10 +153,14 @@ function toleranceFor(key: ChannelKey, s: Settings): number {
 
 /** Where two curves are furthest apart at the whole frames of the first. */
 function worstOff(before: Curve, after: Curve): { frame: number; amount: number } {
+  const start = Math.ceil(before.times[0]);
+  const count = Math.max(0, Math.floor(before.times[before.times.length - 1]) - start + 1);
+  const were = sampleInto(before, start, 1, new Float64Array(count));
+  const are = sampleInto(after, start, 1, new Float64Array(count));
   let worst = { frame: before.times[0], amount: 0 };
-  for (let frame = Math.ceil(before.times[0]); frame <= before.times[before.times.length - 1]; frame++) {
-    const amount = Math.abs(sampleCurve(before, frame) - sampleCurve(after, frame));
-    if (amount > worst.amount) worst = { frame, amount };
+  for (let n = 0; n < count; n++) {
+    const amount = Math.abs(were[n] - are[n]);
+    if (amount > worst.amount) worst = { frame: start + n, amount };
   }
   return worst;
 }

@@ -1,7 +1,7 @@
 import { isCalm } from "../hermiteTable.ts";
-import { scaledCurve } from "./spanProgram.ts";
-import { SpanSearch } from "./spanSearch.ts";
-import { StateSet, UNIT } from "./stateSet.ts";
+import { FitKernel } from "./fitKernel.ts";
+import { anySlope, oneState, UNIT } from "./startStates.ts";
+import { StatePath } from "./statePath.ts";
 
 /** A curve to be fitted, and what holds at its ends besides the tolerance. Its first value always stays. */
 export interface UnbrokenInput {
@@ -37,16 +37,12 @@ const STEEP = 64;
 interface Line {
   readonly first: number;
   readonly tolerance: number;
-  readonly end: StateSet | null;
   /** The states at each key found. */
-  readonly path: StateSet[];
-  /** Spans from the last key on; from the best place for the next, and from another. */
-  search: SpanSearch;
-  best: SpanSearch;
-  other: SpanSearch;
-  /** The states at both places. */
-  bestStates: StateSet;
-  otherStates: StateSet;
+  readonly path: StatePath;
+  /** Searches for spans: from the last key on; from the best place for the next, and from another. */
+  search: number;
+  best: number;
+  other: number;
 }
 
 /**
@@ -56,38 +52,52 @@ interface Line {
  * share done. Answers null where numbers are too coarse for it, or the ends cannot be had.
  */
 export function* unbrokenFit(inputs: readonly UnbrokenInput[], stops: readonly number[]): Generator<number, UnbrokenFit | null> {
+  const kernel = FitKernel.take();
+  const fit = yield* fitWith(kernel, inputs, stops);
+  kernel.giveBack();
+  return fit;
+}
+
+function* fitWith(kernel: FitKernel, inputs: readonly UnbrokenInput[], stops: readonly number[]): Generator<number, UnbrokenFit | null> {
   const last = inputs[0].samples.length - 1;
-  const all = inputs.map(lineOf);
+  const all = inputs.map((input) => lineOf(input, kernel));
   if (!all.every((line) => line !== null)) return null;
   const lines = [...all];
   const at = [0];
   const limitAt = limits(stops, last);
   const breath = Math.max(1, Math.floor(BREATH / lines.length));
   let here = 0;
-  let reached = furthest(lines, limitAt(0), 1, 8, ({ search }) => search);
+  let reached = furthest(kernel, lines, limitAt(0), 1, 8, ({ search }) => search);
   while (here + reached < last) {
     if (reached === 0) return null;
     if (at.length % breath === 0) yield here / last;
     // A key that must be there is the only place.
     const isStop = reached === limitAt(here) && reached < LONGEST;
-    const found = bestPlace(lines, here, reached, isStop ? [0] : SHORT_OF, limitAt);
+    const found = bestPlace(kernel, lines, here, reached, isStop ? [0] : SHORT_OF, limitAt);
     if (!found) return null;
     for (const line of lines) {
-      line.path.push(line.bestStates);
+      line.path.push(kernel.startOf(line.best));
       [line.search, line.best] = [line.best, line.search];
     }
     here = found.next;
     reached = found.end - here;
     at.push(here);
   }
-  for (const line of lines) line.path.push(line.search.statesAt(last - here));
+  for (const line of lines) line.path.push(kernel.statesAt(line.search, last - here));
   at.push(last);
   const fit = { at, ...readBack(all) };
   return inputs.every((input, i) => holds(input, at, fit.values[i], fit.slopes[i])) ? fit : null;
 }
 
-/** Of a few places for the next key, the one from which the span after it reaches furthest; it and its states are the lines' best. */
-function bestPlace(lines: Line[], here: number, reached: number, shares: readonly number[], limitAt: (from: number) => number) {
+/** Of a few places for the next key, the one from which the span after it reaches furthest; what is searched from there is the lines' best. */
+function bestPlace(
+  kernel: FitKernel,
+  lines: Line[],
+  here: number,
+  reached: number,
+  shares: readonly number[],
+  limitAt: (from: number) => number,
+) {
   let end = -1;
   let next = -1;
   let tried = -1;
@@ -96,18 +106,14 @@ function bestPlace(lines: Line[], here: number, reached: number, shares: readonl
     const limit = limitAt(place);
     if (place === tried || least > limit) return false;
     tried = place;
-    const length = furthest(lines, limit, least, Math.max(least, (reached * 3) >> 2), (line) => {
-      line.otherStates = line.search.statesAt(place - here);
-      line.other.begin(place, line.otherStates, line.end);
+    const length = furthest(kernel, lines, limit, least, Math.max(least, (reached * 3) >> 2), (line) => {
+      kernel.goOn(line.search, place - here, line.other, place);
       return line.other;
     });
     if (length === 0) return false;
     end = place + length;
     next = place;
-    for (const line of lines) {
-      [line.best, line.other] = [line.other, line.best];
-      line.bestStates = line.otherStates;
-    }
+    for (const line of lines) [line.best, line.other] = [line.other, line.best];
     return true;
   };
   for (const share of shares) {
@@ -124,20 +130,21 @@ function bestPlace(lines: Line[], here: number, reached: number, shares: readonl
   return next < 0 ? null : { next, end };
 }
 
-function lineOf({ samples, tolerance, shares, keepsEnd, endSlope }: UnbrokenInput): Line | null {
-  const curve = scaledCurve(samples, tolerance, shares);
-  const { y } = curve;
+function lineOf({ samples, tolerance, shares, keepsEnd, endSlope }: UnbrokenInput, kernel: FitKernel): Line | null {
+  const first = samples[0] / tolerance;
   let rise = 1;
-  for (const value of y) rise = Math.max(rise, Math.abs(value - y[0]));
+  for (const value of samples) rise = Math.max(rise, Math.abs(value / tolerance - first));
   if (!(rise < COARSE)) return null;
   const stateAt = (value: number) =>
-    endSlope === undefined ? StateSet.line(value, STEEP * rise) : StateSet.dot(value, (endSlope / tolerance) * UNIT);
-  const start = stateAt(y[0]);
-  const end = keepsEnd || endSlope !== undefined ? stateAt(y[y.length - 1]) : null;
-  const search = new SpanSearch(curve);
-  search.begin(0, start, end);
-  const others = { best: new SpanSearch(curve), other: new SpanSearch(curve), bestStates: start, otherStates: start };
-  return { first: samples[0], tolerance, end, path: [start], search, ...others };
+    endSlope === undefined ? anySlope(value, STEEP * rise) : oneState(value, (endSlope / tolerance) * UNIT);
+  const start = stateAt(first);
+  const end = keepsEnd || endSlope !== undefined ? stateAt(samples[samples.length - 1] / tolerance) : null;
+  const curve = kernel.addCurve(samples, tolerance, shares, end);
+  const [search, best, other] = [kernel.addSearch(curve), kernel.addSearch(curve), kernel.addSearch(curve)];
+  kernel.beginAt(search, start);
+  const path = new StatePath();
+  path.push(start);
+  return { first: samples[0], tolerance, path, search, best, other };
 }
 
 /** How far a span may go from a sample: to the next one that must have a key. */
@@ -155,11 +162,11 @@ function limits(stops: readonly number[], last: number): (from: number) => numbe
  * The furthest that all lines can go together; `ready` answers the search of a line, begun. Whoever goes least far is put first
  * in the list: it mostly does so the next time, and the others are then asked for no more, or not at all.
  */
-function furthest(lines: Line[], limit: number, least: number, hoped: number, ready: (line: Line) => SpanSearch): number {
+function furthest(kernel: FitKernel, lines: Line[], limit: number, least: number, hoped: number, ready: (line: Line) => number): number {
   let reach = limit;
   let shortest = 0;
   for (let n = 0; n < lines.length && reach > 0; n++) {
-    const length = ready(lines[n]).grow(reach, least, n === 0 ? hoped : reach);
+    const length = kernel.grow(ready(lines[n]), reach, least, n === 0 ? hoped : reach);
     if (length < reach) shortest = n;
     reach = length;
   }
@@ -172,11 +179,11 @@ function readBack(lines: readonly Line[]): Pick<UnbrokenFit, "values" | "slopes"
   const read = lines.map(({ path, tolerance, first }) => {
     const values = new Array<number>(path.length);
     const slopes = new Array<number>(path.length);
-    let [value, slope] = path[path.length - 1].middle();
+    let [value, slope] = path.middle(path.length - 1);
     for (let k = path.length - 1; k >= 0; k--) {
       values[k] = value * tolerance;
       slopes[k] = (slope * tolerance) / UNIT;
-      [value, slope] = path[k].before(value, slope);
+      [value, slope] = path.before(k, value, slope);
     }
     values[0] = first;
     return { values, slopes };
