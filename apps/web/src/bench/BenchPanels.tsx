@@ -3,6 +3,7 @@ import { usePreferences } from "../app/preferences.ts";
 import { Rack } from "./rack/Rack.tsx";
 import { useAfterFirst } from "./useAfterFirst.ts";
 import { useSplitter } from "./useSplitters.ts";
+import { afterPictureBegun } from "./view/firstPicture.ts";
 import { Transport } from "./view/Transport.tsx";
 import { ViewPanel } from "./view/ViewPanel.tsx";
 import { WorkCard } from "./work/WorkCard.tsx";
@@ -14,8 +15,8 @@ import { WorkCard } from "./work/WorkCard.tsx";
 export function BenchPanels() {
   const layout = usePreferences((state) => state.layout);
   const looks = layout === "look";
-  // The figure is the first to be seen.
-  const after = useAfterFirst();
+  // The figure is the first to be seen; while the graphics card draws it the trays are made.
+  const after = useAfterFirst(afterPictureBegun);
   const columns = useSplitter("columns", "left", "rack");
   const left = useSplitter("left", "view", "work");
   return (

@@ -26,6 +26,27 @@ export interface Graph {
   readonly settles: readonly (readonly number[])[];
 }
 
+interface KnownGraph {
+  readonly given: readonly Constraint[];
+  readonly also: readonly (number | undefined)[];
+  readonly graph: Graph;
+}
+
+const known = new WeakMap<Rig, KnownGraph>();
+
+/** The graph of a rig, kept until it is asked for with other constraints: a shot that is dragged is laid out again and again. */
+export function keptGraph(rig: Rig, given: readonly Constraint[], also: readonly (number | undefined)[]): Graph {
+  const last = known.get(rig);
+  if (last && isSameList(last.given, given) && isSameList(last.also, also)) return last.graph;
+  const graph = graphOf(rig, given, also);
+  known.set(rig, { given, also, graph });
+  return graph;
+}
+
+function isSameList(a: readonly unknown[], b: readonly unknown[]): boolean {
+  return a.length === b.length && a.every((one, n) => one === b[n]);
+}
+
 /** `also` names controls that wait for others besides: by index, the index of the one they need. */
 export function graphOf(rig: Rig, given: readonly Constraint[], also: readonly (number | undefined)[] = []): Graph {
   const index = new Map(rig.controls.map((control, i) => [control.id, i]));

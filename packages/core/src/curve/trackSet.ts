@@ -23,8 +23,20 @@ interface Column {
   readonly take: number;
 }
 
+/** A block of each curve of one value: it is laid out for every player, and most curves of a figure have one value. */
+const levels = new WeakMap<Float64Array, Float64Array>();
+
+function levelBlock(values: Float64Array): Float64Array {
+  let block = levels.get(values);
+  if (!block) {
+    block = new Float64Array(BLOCK + 1).fill(values[0]);
+    levels.set(values, block);
+  }
+  return block;
+}
+
 function columnOf({ times, values }: Curve, keep: number, take: number): Column {
-  if (values.length === 1) return { values: new Float64Array(BLOCK + 1).fill(values[0]), firstFrame: Number.NaN, keep, take };
+  if (values.length === 1) return { values: levelBlock(values), firstFrame: Number.NaN, keep, take };
   return { values, firstFrame: times[0], keep, take };
 }
 

@@ -12,7 +12,7 @@ import { type Folds, isWeightless, makeFolds } from "./folds.ts";
 import { activeConstraints } from "../constraints/activeConstraints.ts";
 import type { ConstraintKind, ConstraintSlot, Standing } from "../constraints/constraintKind.ts";
 import { withRoomFor } from "./liveLayer.ts";
-import { type Graph, graphOf, orderOf } from "../constraints/graph.ts";
+import { type Graph, keptGraph, orderOf } from "../constraints/graph.ts";
 import { constraintKind } from "../constraints/kinds.ts";
 import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
 import { attributesAt, controlAt, layoutOf, moveAt, turnAt, turnAxisOf, worldAt } from "../figure/rigLayout.ts";
@@ -109,7 +109,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
 
   const active = activePasses(shot, options.below);
   const attached = options.unattached ? [] : attachSlots(shot, active);
-  const graph = graphOf(
+  const graph = keptGraph(
     shot.rig,
     options.free ? [] : activeConstraints(shot),
     controls.map((_, i) => attached[i]?.camera),

@@ -1,6 +1,7 @@
 import { computedKind, controlById, isNudge, type PullBy } from "@kneader/core";
 import { Button, Popover, Segmented, Switch, Tooltip } from "antd";
 import { Anchor } from "lucide-react";
+import { memo } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { useRestingFrame } from "../clock.ts";
 import { commandShortcut } from "../commandKeys.ts";
@@ -14,7 +15,7 @@ const ways: { value: PullBy; label: string; title: string }[] = [
 ];
 
 /** How the figure gives way when a part of it is dragged, and where that is keyed. */
-export function PullBar() {
+export const PullBar = memo(function PullBar() {
   const pullBy = usePreferences((state) => state.pullBy);
   const layer = useSelection((state) => state.layer);
   const range = useSelection((state) => state.range);
@@ -72,7 +73,7 @@ export function PullBar() {
       </Tooltip>
     </div>
   );
-}
+});
 
 const switches = [
   ["holdFeet", "Hold the feet", "Feet below what is pulled stay where they stand: their legs bend."],

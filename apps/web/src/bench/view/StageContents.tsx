@@ -3,7 +3,7 @@ import { useEffect, useMemo } from "react";
 import { palettes } from "../../app/theme.ts";
 import { useDocuments } from "../documents.ts";
 import type { ControlHit } from "./figures/skinPicker.ts";
-import { pictureShown } from "./firstPicture.ts";
+import { pictureBegun, pictureShown } from "./firstPicture.ts";
 import { framingOf } from "./framing.ts";
 import { useHovered } from "./hovered.ts";
 import type { StageProps } from "./stageProps.ts";
@@ -42,6 +42,7 @@ export function StageContents(props: StageProps) {
 
   useEffect(() => {
     let next = requestAnimationFrame(() => {
+      pictureBegun();
       next = requestAnimationFrame(pictureShown);
     });
     return () => cancelAnimationFrame(next);

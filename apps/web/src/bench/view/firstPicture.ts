@@ -5,18 +5,32 @@
 
 /** Where no view opens, nothing waits longer than this (milliseconds). */
 const PATIENCE = 4000;
+/** What stands around the view waits no longer than this. */
+const TRAYS = 400;
 
-let show: () => void = () => undefined;
-const shown = new Promise<void>((resolve) => {
-  show = resolve;
-});
+/** A moment that comes once, and whoever waits for it. */
+function moment(): { readonly come: Promise<void>; comes(): void } {
+  let comes: () => void = () => undefined;
+  const come = new Promise<void>((resolve) => {
+    comes = resolve;
+  });
+  return { come, comes: () => comes() };
+}
+
+const begun = moment();
+const shown = moment();
+
+const atMost = (come: Promise<void>, patience: number): Promise<void> =>
+  Promise.race([come, new Promise<void>((resolve) => setTimeout(resolve, patience))]);
+
+/** All there is to draw is with the graphics card, which is busy with it for a while. */
+export const pictureBegun = (): void => begun.comes();
 
 /** The view has been drawn. */
-export function pictureShown(): void {
-  show();
-}
+export const pictureShown = (): void => shown.comes();
+
+/** Once the first view is being drawn: meanwhile the trays can be made. Or when that takes its time. */
+export const afterPictureBegun = (): Promise<void> => atMost(begun.come, TRAYS);
 
 /** Once the view has been drawn, or none seems to be coming. */
-export function afterFirstPicture(): Promise<void> {
-  return Promise.race([shown, new Promise<void>((resolve) => setTimeout(resolve, PATIENCE))]);
-}
+export const afterFirstPicture = (): Promise<void> => atMost(shown.come, PATIENCE);
