@@ -1,4 +1,5 @@
 import { createInterface } from "node:readline";
+import { atOnce } from "../packages/core/src/inPieces.ts";
 import { descentCases } from "../packages/core/test/help/descentCases.ts";
 
 /** Answers what reference/descent.py asks: the cases, and a function's value and slope at a place. One line of JSON each. */
@@ -17,7 +18,8 @@ for await (const line of createInterface({ input: process.stdin })) {
     process.stdout.write(`${JSON.stringify(told)}\n`);
   } else {
     const slope = new Float64Array(x.length);
-    const value = cases.find((one) => one.name === name)?.ask(Float64Array.from(x), slope);
+    const found = cases.find((one) => one.name === name)?.ask(Float64Array.from(x), slope);
+    const value = typeof found === "object" ? atOnce(found) : found;
     process.stdout.write(`${JSON.stringify({ value, slope: [...slope] })}\n`);
   }
 }

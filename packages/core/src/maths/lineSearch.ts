@@ -5,6 +5,9 @@ export interface LinePlace {
   readonly slope: number;
 }
 
+/** What is at a place, worked out in pieces. */
+type LookAt<Place> = (along: number) => Generator<number, Place>;
+
 /** Sufficient decrease, and the share of the first slope that may be left (Nocedal & Wright 2006, chapter 3). */
 const DECREASE = 1e-4;
 const CURVATURE = 0.9;
@@ -14,13 +17,13 @@ const TRIES = 20;
  * A step along a line that goes down, after which the function is enough lower and its slope enough flatter: the strong
  * Wolfe conditions (Wolfe 1969), found by widening, then by narrowing with cubics (Nocedal & Wright 2006, algorithms 3.5
  * and 3.6). Where they cannot be had, the lowest place found; null when none is lower. `most` is where the line ends. In
- * pieces: yields before each place that is looked at how far along it is.
+ * pieces: yields before each place that is looked at how far along it is, and what `at` yields.
  */
 export function* searchLine<Place extends LinePlace>(
   start: Place,
   first: number,
   most: number,
-  at: (along: number) => Place,
+  at: LookAt<Place>,
 ): Generator<number, Place | null> {
   const isLower = (place: LinePlace) => place.value <= start.value + DECREASE * place.along * start.slope;
   const isFlat = (place: LinePlace) => Math.abs(place.slope) <= -CURVATURE * start.slope;
@@ -28,7 +31,7 @@ export function* searchLine<Place extends LinePlace>(
   let along = Math.min(first, most);
   for (let tries = 0; tries < TRIES; tries++) {
     yield along;
-    const place = at(along);
+    const place = yield* at(along);
     if (!isLower(place) || (tries > 0 && place.value >= low.value)) return yield* narrowed(start, low, place, at, isLower, isFlat);
     if (isFlat(place) || along >= most) return place;
     if (place.slope >= 0) return yield* narrowed(start, place, low, at, isLower, isFlat);
@@ -43,7 +46,7 @@ function* narrowed<Place extends LinePlace>(
   start: Place,
   from: Place,
   to: Place,
-  at: (along: number) => Place,
+  at: LookAt<Place>,
   isLower: (place: LinePlace) => boolean,
   isFlat: (place: LinePlace) => boolean,
 ): Generator<number, Place | null> {
@@ -51,7 +54,7 @@ function* narrowed<Place extends LinePlace>(
   for (let tries = 0; tries < TRIES && low.along !== high.along; tries++) {
     const along = between(low, high);
     yield along;
-    const place = at(along);
+    const place = yield* at(along);
     if (!isLower(place) || place.value >= low.value) high = place;
     else {
       if (isFlat(place)) return place;

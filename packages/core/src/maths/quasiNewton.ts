@@ -1,7 +1,10 @@
 import { type LinePlace, searchLine } from "./lineSearch.ts";
 
-/** A function of several numbers: answers its value and writes how it changes with each of them into `slope`. */
-export type Valued = (x: Float64Array, slope: Float64Array) => number;
+/**
+ * A function of several numbers: answers its value and writes how it changes with each of them into `slope`. One that takes
+ * long is worked out in pieces.
+ */
+export type Valued = (x: Float64Array, slope: Float64Array) => number | Generator<number, number>;
 
 /** Between what each number must stay; infinite where it is free. */
 export interface Box {
@@ -19,10 +22,11 @@ export interface DescentOptions {
 /** A search for the lowest place of a function, step by step. */
 export interface Descent {
   readonly x: Float64Array;
+  /** Infinite before the first step. */
   readonly value: number;
   /** How often the function was asked. */
   readonly evaluations: number;
-  /** One step down; false when there is none to be had. In pieces: yields each time before the function is asked. */
+  /** One step down; false when there is none to be had. In pieces: yields each time before the function is asked, and within it. */
   step(): Generator<number, boolean>;
   /** The function has changed, or the bounds have: it goes on from where it is, within them. */
   changed(box: Box): void;
@@ -51,15 +55,20 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
   let evaluations = 0;
   let x = within(start, box);
   let gradient = new Float64Array(size);
-  let value = asked(x, gradient);
+  let value = Number.POSITIVE_INFINITY;
+  /** Are value and gradient those of x? */
+  let isKnown = false;
 
-  function asked(at: Float64Array, out: Float64Array): number {
+  function* asked(at: Float64Array, out: Float64Array): Generator<number, number> {
     evaluations++;
-    return ask(at, out);
+    const found = ask(at, out);
+    return typeof found === "number" ? found : yield* found;
   }
   const isHeld = (i: number) => (x[i] <= box.low[i] && gradient[i] > 0) || (x[i] >= box.high[i] && gradient[i] < 0);
 
   function* step(): Generator<number, boolean> {
+    if (!isKnown) value = yield* asked(x, gradient);
+    isKnown = true;
     const free = Uint8Array.from(x, (_, i) => (isHeld(i) ? 0 : 1));
     if (steepest(x, gradient, box) <= tolerance) return false;
     for (;;) {
@@ -80,13 +89,13 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
     if (!(start.slope < 0)) return null;
     const length = Math.sqrt(dot(direction, direction));
     const first = pairs.length === 0 ? Math.min(1, 1 / length) : 1;
-    return yield* searchLine<Place>(start, first, reach(x, direction, box), (far) => {
+    return yield* searchLine<Place>(start, first, reach(x, direction, box), function* (far) {
       const there = within(
         x.map((one, i) => one + far * direction[i]),
         box,
       );
       const slopes = new Float64Array(size);
-      const found = asked(there, slopes);
+      const found = yield* asked(there, slopes);
       let slope = 0;
       for (let i = 0; i < size; i++) if (there[i] > box.low[i] && there[i] < box.high[i]) slope += slopes[i] * direction[i];
       return {
@@ -122,7 +131,7 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
       x = within(x, box);
       pairs = [];
       gradient = new Float64Array(size);
-      value = asked(x, gradient);
+      isKnown = false;
     },
   };
 }

@@ -9,8 +9,8 @@ import { makeProbe } from "./probe.ts";
 /** The strain of a shot as a function of its keys. */
 export interface Objective {
   readonly variables: readonly Variable[];
-  /** The strain, each cost by its weight; how it changes with each variable goes into `slope`, where that is asked for. */
-  strain(x: Float64Array, weights: readonly number[], slope: Float64Array | null): number;
+  /** The strain, each cost by its weight; how it changes with each variable goes into `slope`, where that is asked for. In pieces. */
+  strain(x: Float64Array, weights: readonly number[], slope: Float64Array | null): Generator<number, number>;
   curvesFor(x: Float64Array): readonly Curve[];
 }
 
@@ -26,17 +26,20 @@ export function makeObjective(shot: Shot, layer: string, movables: readonly Mova
   const frames = new Float64Array(count);
   return {
     variables,
-    strain(x, weights, slope) {
+    *strain(x, weights, slope) {
       const moved = movedCurves(movables, variables, x);
-      probe.read(moved, motion);
+      yield* probe.read(moved, motion);
       pulls.places.fill(0);
       pulls.values.fill(0);
-      const value = judges.reduce((sum, judge, n) => {
-        return weights[n] > 0 ? sum + weights[n] * judge.judge(motion, frames, slope && pulls, weights[n]) : sum;
-      }, 0);
+      let value = 0;
+      for (const [n, judge] of judges.entries()) {
+        if (!(weights[n] > 0)) continue;
+        yield n / judges.length;
+        value += weights[n] * judge.judge(motion, frames, slope && pulls, weights[n]);
+      }
       if (!slope) return value;
       const slopes = moved.map(({ times }) => makeCurveSlope(times.length));
-      probe.trace(pulls, (n, time, by) => addSample(slopes[n], moved[n], time, by));
+      yield* probe.trace(pulls, (n, time, by) => addSample(slopes[n], moved[n], time, by));
       for (let n = 0; n < moved.length; n++) settleSlope(slopes[n], moved[n]);
       gatherSlopes(variables, slopes, slope);
       return value;

@@ -20,14 +20,17 @@ type AddSample = (channel: number, time: number, by: number) => void;
  * changes with them, passes above and constraints honoured. What other passes compute is held as it was at first.
  */
 export interface Probe {
-  /** Where the figure is with these curves, one a channel, in the order given. */
-  read(curves: readonly Curve[], out: FigureMotion): void;
+  /** Where the figure is with these curves, one a channel, in the order given. In pieces, as is the other: yields the share done. */
+  read(curves: readonly Curve[], out: FigureMotion): Generator<number, void>;
   /** Something changes by `slope` with the figure, as it was read last: hand on what that means for the channels' own values. */
-  trace(slope: FigureMotion, add: AddSample): void;
+  trace(slope: FigureMotion, add: AddSample): Generator<number, void>;
 }
 
 /** Steps by which a channel is moved to see what comes of it: small against what is bent, large against what is rounded. */
 const STEPS = { degrees: 1e-3, length: 1e-5, factor: 1e-5, percent: 1e-3, number: 1e-3 };
+
+/** Frames between one breath and the next. */
+const BREATH = 500;
 
 /** `size` is the figure's, scene units. */
 export function makeProbe(shot: Shot, layer: string, keys: readonly ChannelKey[], looked: Looked, size: number): Probe {
@@ -113,15 +116,19 @@ export function makeProbe(shot: Shot, layer: string, keys: readonly ChannelKey[]
   }
 
   return {
-    read(curves, out) {
+    *read(curves, out) {
       tracks = curves.map(trackOf);
       for (const known of own) known.time = Number.NaN;
       start = out.start;
-      for (let f = 0; f < out.count; f++) fill(out, f);
+      for (let f = 0; f < out.count; f++) {
+        if (f % BREATH === BREATH - 1) yield f / out.count;
+        fill(out, f);
+      }
     },
-    trace(slope, add) {
+    *trace(slope, add) {
       looksAtValues = slope.values.some((by) => by !== 0);
       for (let f = 0; f < slope.count; f++) {
+        if (f % BREATH === BREATH - 1) yield f / slope.count;
         player.pose(start + f);
         before.set(player.worlds);
         own.forEach(({ time }, n) => {

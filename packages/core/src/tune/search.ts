@@ -28,7 +28,7 @@ export interface Search {
   readonly value: number;
   /** How often the strain was worked out. */
   readonly evaluations: number;
-  /** One step; false when there is nothing more to gain. In pieces: yields each time before the strain is worked out. */
+  /** One step; false when there is nothing more to gain. In pieces: yields before and while the strain is worked out. */
   step(): Generator<number, boolean>;
   /** Weights or closeness have changed: it goes on from where it is. What is farther than it now may be is drawn back step by step. */
   steer(settings: SearchSettings): void;
@@ -45,7 +45,8 @@ export function makeSearch(objective: Objective, movables: readonly Movable[], r
   let wanted = boundsOf(movables, variables, settings.closeness, rig);
   let box = wanted;
   let leash = leashes();
-  let pull = PULL * objective.strain(still, weights, null);
+  /** Null until it is worked out. */
+  let pull: number | null = null;
   const descent = descend(strainAndPull, still, box, { memory: 12, tolerance: 1e-7 });
 
   /** By variable, how far it may go, but not farther than what is free counts as. */
@@ -54,8 +55,9 @@ export function makeSearch(objective: Objective, movables: readonly Movable[], r
   }
 
   /** The strain, and what it costs to have moved: each variable's way as a share of its leash, squared, meant. */
-  function strainAndPull(x: Float64Array, slope: Float64Array): number {
-    let value = objective.strain(x, weights, slope);
+  function* strainAndPull(x: Float64Array, slope: Float64Array): Generator<number, number> {
+    pull ??= PULL * (yield* objective.strain(still, weights, null));
+    let value = yield* objective.strain(x, weights, slope);
     const each = pull / variables.length;
     for (let v = 0; v < variables.length; v++) {
       const share = x[v] / leash[v];
@@ -103,7 +105,7 @@ export function makeSearch(objective: Objective, movables: readonly Movable[], r
       ({ weights } = next);
       wanted = boundsOf(movables, variables, next.closeness, rig);
       leash = leashes();
-      pull = PULL * objective.strain(still, weights, null);
+      pull = null;
       box = drawnIn(descent.x);
       descent.changed(box);
     },

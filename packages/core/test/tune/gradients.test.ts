@@ -2,6 +2,7 @@ import { capturedSignal } from "../../../demo/src/shots/capturedSignal.ts";
 import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
 import { handOverTheLantern } from "../../../demo/src/shots/handOverTheLantern.ts";
 import { curveFrom } from "../../src/curve/make.ts";
+import { atOnce } from "../../src/inPieces.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { makePass } from "../../src/model/shotFields.ts";
 import { costs } from "../../src/tune/costs/costs.ts";
@@ -25,7 +26,7 @@ function worstPart(shot: Shot, layer: string, only: readonly string[], chance: C
   const size = objective.variables.length;
   const x = Float64Array.from({ length: size }, () => chance.between(-0.2, 0.2));
   const slope = new Float64Array(size);
-  objective.strain(x, weights, slope);
+  atOnce(objective.strain(x, weights, slope));
   const steep = Math.max(1e-9, Math.hypot(...slope));
   // Some numbers one by one, and all of them along a few directions.
   const ways = [
@@ -41,10 +42,12 @@ function worstPart(shot: Shot, layer: string, only: readonly string[], chance: C
   let worst = 0;
   for (const way of ways) {
     const far = (by: number) =>
-      objective.strain(
-        x.map((one, i) => one + by * way[i]),
-        weights,
-        null,
+      atOnce(
+        objective.strain(
+          x.map((one, i) => one + by * way[i]),
+          weights,
+          null,
+        ),
       );
     const h = 1e-4;
     // Richardson's: the error of a central difference falls by sixteen when the step is halved and both are weighed.
@@ -121,16 +124,20 @@ test("what is computed above stays as it was while the keys move, and all costs 
   const still = new Float64Array(objective.variables.length);
   const slope = still.slice();
   const each = known.map((_, n) =>
-    objective.strain(
-      still,
-      known.map((_one, k) => (k === n ? 2 : 0)),
-      slope,
+    atOnce(
+      objective.strain(
+        still,
+        known.map((_one, k) => (k === n ? 2 : 0)),
+        slope,
+      ),
     ),
   );
-  const together = objective.strain(
-    still,
-    known.map(() => 2),
-    slope,
+  const together = atOnce(
+    objective.strain(
+      still,
+      known.map(() => 2),
+      slope,
+    ),
   );
   expect(together).toBeCloseTo(
     each.reduce((sum, one) => sum + one, 0),
