@@ -38,8 +38,15 @@ export class FitKernel {
     this.exports = new WebAssembly.Instance(compiled).exports as unknown as Exports;
   }
 
-  static take(): FitKernel {
-    return idle.pop() ?? new FitKernel();
+  /** One that is not in use; null where there can be none, as in a browser that is told to run no WebAssembly. */
+  static take(): FitKernel | null {
+    const kept = idle.pop();
+    if (kept) return kept;
+    try {
+      return new FitKernel();
+    } catch {
+      return null;
+    }
   }
 
   /** It is used no more: all its curves and searches are forgotten. */
