@@ -174,11 +174,12 @@ function readFrames(reader: ByteReader, width: number, declared: number, notes: 
   // A number takes two bytes at least, so a wrong header cannot ask for more memory than the file has.
   const capacity = width === 0 ? 0 : Math.min(declared, Math.ceil((bytes.length - reader.at) / (2 * width)) + 1);
   const columns = Array.from({ length: width }, () => new Float64Array(capacity));
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   let row = 0;
   for (; row < capacity; row++) {
     skipSpace(reader);
     if (reader.at >= bytes.length) break;
-    const read = readRow(reader, columns, row);
+    const read = readRow(reader, view, columns, row);
     if (read < width) badNumber(reader, row, read, width);
     while (reader.at < bytes.length && bytes[reader.at] !== 10 && isSpace(bytes[reader.at])) reader.at++;
     if (reader.at < bytes.length && !isSpace(bytes[reader.at]))

@@ -1,6 +1,6 @@
 import { readBvh } from "../../src/formats/bvhRead.ts";
 import { writeBvh } from "../../src/formats/bvhWrite.ts";
-import { readNumber } from "../../src/formats/bytes.ts";
+import { readNumber, readRow } from "../../src/formats/bytes.ts";
 import * as fc from "fast-check";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { constantCurve } from "../../src/curve/make.ts";
@@ -79,6 +79,34 @@ describe("numbers", () => {
       }),
       { numRuns: 500 },
     );
+  });
+
+  test("a row of them is as well, however many decimals they have and wherever the bytes stand and end", () => {
+    const number = fc
+      .tuple(fc.double({ min: -2000, max: 2000, noNaN: true }), fc.integer({ min: 0, max: 12 }))
+      .map(([value, decimals]) => value.toFixed(decimals));
+    fc.assert(
+      fc.property(fc.array(number, { minLength: 1, maxLength: 12 }), fc.integer({ min: 0, max: 3 }), (texts, before) => {
+        const all = bytes(`${"9".repeat(before)}${texts.join(" ")}77.7777`);
+        const file = all.subarray(before, all.length - 7);
+        const columns = texts.map(() => new Float64Array(1));
+        const view = new DataView(file.buffer, file.byteOffset, file.byteLength);
+        expect(readRow({ bytes: file, at: 0 }, view, columns, 0)).toBe(texts.length);
+        texts.forEach((text, n) => {
+          expect(columns[n][0] === Number(text)).toBe(true);
+        });
+      }),
+      { numRuns: 500, seed: 5 },
+    );
+  });
+
+  test.each(["1.12a4", "1.123", "1.1234.5", "1.12345x", "1./234", "1.:234"])("what is wrong with %p is seen as it was", (text) => {
+    const file = bytes(`${text} 2`);
+    const view = new DataView(file.buffer);
+    const columns = [new Float64Array(1), new Float64Array(1)];
+    const isNumber = Number.isFinite(Number(text));
+    expect(readRow({ bytes: file, at: 0 }, view, columns, 0)).toBe(isNumber ? 2 : 0);
+    if (isNumber) expect(columns[0][0]).toBe(Number(text));
   });
 
   test.each([
