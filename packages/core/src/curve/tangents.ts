@@ -79,6 +79,12 @@ export function settle(curve: Curve): Curve {
   let weightIn = curve.weightIn;
   let weightOut = curve.weightOut;
   for (let i = 0; i < n; i++) {
+    // Straight in a row of straight keys: most of what a captured curve has that was opened somewhere.
+    if (i > 0 && i < n - 1 && curve.kindIn[i] === Tangent.linear && curve.kindOut[i] === Tangent.linear) {
+      slopeIn[i] = chords[i - 1];
+      slopeOut[i] = chords[i];
+      continue;
+    }
     slopeIn[i] = slopeFor(curve, chords, i, "in");
     slopeOut[i] =
       curve.kindOut[i] === curve.kindIn[i] && curve.kindIn[i] !== Tangent.free && curve.kindIn[i] !== Tangent.linear

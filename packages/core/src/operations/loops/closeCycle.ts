@@ -119,10 +119,12 @@ function closed(curve: Curve, how: { start: number; end: number; span: number; o
   const [first, last] = [keyOn(curve, how.start), keyOn(curve, how.end)];
   const slope = (curve.slopeOut[first] + curve.slopeIn[last]) / 2;
   const isStepped = curve.kindOut[first] === Tangent.stepped || curve.kindOut[last - 1] === Tangent.stepped;
-  const values = curve.values.map((value, i) => {
-    const u = Math.min(1, Math.max(0, (curve.times[i] - (how.end - how.span)) / how.span));
-    return i > last ? value : value - how.off * (u * u * (3 - 2 * u));
-  });
+  const values = curve.values.slice();
+  // What is off is spread over the last frames alone.
+  for (let i = last; i >= 0 && curve.times[i] > how.end - how.span; i--) {
+    const u = Math.min(1, (curve.times[i] - (how.end - how.span)) / how.span);
+    values[i] -= how.off * (u * u * (3 - 2 * u));
+  }
   const put = <Column extends Float64Array | Uint8Array>(given: Column, number: number): Column => {
     if (!how.slopes || isStepped) return given;
     const column = given.slice() as Column;
