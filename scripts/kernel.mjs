@@ -9,9 +9,10 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const sources = join(root, "packages/core/assembly");
 const target = join(root, "packages/core/src/curve/fit/unbroken/kernelCode.ts");
 
-/** Compile the kernel unless it was made from these very sources. */
+/** Compile the kernel unless it was made from these very sources by this very compiler. */
 export async function buildKernel() {
   const hash = createHash("sha256").update(readFileSync(fileURLToPath(import.meta.url)));
+  hash.update(JSON.parse(readFileSync(join(root, "package.json"), "utf8")).devDependencies.assemblyscript);
   for (const name of readdirSync(sources).sort()) hash.update(name).update(readFileSync(join(sources, name)));
   const made = `// Made by scripts/kernel.mjs from ${hash.digest("hex")}`;
   if (existsSync(target) && readFileSync(target, "utf8").startsWith(`${made}\n`)) return;
