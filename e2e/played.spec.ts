@@ -198,17 +198,19 @@ test.describe("a shared shelf", () => {
     await other.getByRole("button", { name: /Half a step/ }).click();
     await one.getByText("Pantry", { exact: true }).click();
     await one.getByRole("button", { name: /Half a step/ }).click();
-    // Both write notes; the second one had not seen the first.
-    await other.route(/\/api\/shelf$/, (route) => (route.request().method() === "GET" ? route.fulfill({ status: 304 }) : route.continue()));
-    const note = async (page: Page, text: string) => {
-      await page.getByRole("textbox", { name: "Notes" }).fill(text);
-      await page.getByRole("textbox", { name: "Notes" }).blur();
-    };
+    // Both write notes; what the second one is writing stands while the first one's come, and then both are shown.
+    const notes = (page: Page) => page.getByRole("textbox", { name: "Notes" });
+    await notes(other).fill("from the jetty");
     const kept = one.waitForResponse((answer) => answer.request().method() === "PUT");
-    await note(one, "from the ferry");
+    const come = other.waitForResponse(
+      async (answer) => /\/api\/shelf$/.test(answer.url()) && answer.ok() && (await answer.text()).includes("from the ferry"),
+    );
+    await notes(one).fill("from the ferry");
+    await notes(one).blur();
     expect((await kept).status()).toBe(200);
-    await note(other, "from the jetty");
-    await other.unroute(/\/api\/shelf$/);
+    await come;
+    await expect(notes(other)).toHaveValue("from the jetty");
+    await notes(other).blur();
     await expect(other.getByRole("dialog")).toContainText("was changed by somebody else");
     await expect(other.getByRole("dialog")).toContainText("from the jetty");
     await other.getByRole("button", { name: "Keep both" }).click();

@@ -4,10 +4,12 @@ import { fuzzFiles } from "../packages/core/test/help/fuzz.ts";
 import { fuzzOperations } from "../packages/core/test/help/fuzzOperations.ts";
 
 const [count = 20_000, from = 0] = process.argv.slice(2).map(Number);
+/** Milliseconds a file or an operation may take on a machine that does nothing else. */
+const PATIENCE = 4000;
 let largest = 0;
 const total = { accepted: 0, refused: 0, slowest: 0, faults: 0 };
 for (let at = from; at < from + count; at += 500) {
-  const { accepted, refused, slowest, faults } = await fuzzFiles(at, Math.min(500, from + count - at));
+  const { accepted, refused, slowest, faults } = await fuzzFiles(at, Math.min(500, from + count - at), PATIENCE);
   largest = Math.max(largest, process.memoryUsage().rss);
   total.accepted += accepted;
   total.refused += refused;
@@ -20,7 +22,7 @@ console.log(
 );
 
 const runs = Math.ceil(count / 10);
-const operations = await fuzzOperations(from, runs);
+const operations = await fuzzOperations(from, runs, PATIENCE);
 for (const { n, operation, what } of operations.faults) console.log(`\nrun ${n} (${operation}): ${what}`);
 console.log(
   `${runs} operations: ${operations.done} done, ${operations.refused} refused, ${operations.faults.length} faults; slowest ${Math.round(operations.slowest)} ms`,

@@ -90,6 +90,9 @@ describe("a shelf in the browser", () => {
       folder: "Small/Things",
       about: { frames: 0, curves: 1, moves: ["head"] },
     });
+    // What another wrote beside it meanwhile stays.
+    await shelf.relabel({ ...action(1).card, notes: "with both arms" }, action(1).card);
+    expect((await shelf.list())[0]).toMatchObject({ name: "Bow", folder: "Small/Things", notes: "with both arms" });
     await shelf.remove("a");
     expect([await shelf.list(), await shelf.get("a")]).toEqual([[], null]);
     await expect(shelf.relabel(action(1).card)).rejects.toThrow(/not in the pantry any more/);

@@ -3,6 +3,7 @@ export type { HandMap, Match, Pair } from "./actions/matchControls.ts";
 export { withAbout } from "./model/action.ts";
 export { upperBody } from "./figure/anatomy/halves.ts";
 export { skeletonOf } from "./figure/anatomy/skeleton.ts";
+export { relabelled } from "./actions/labels.ts";
 export { newestFirst, type Shelf } from "./actions/shelf.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";

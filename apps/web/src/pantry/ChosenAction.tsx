@@ -25,35 +25,44 @@ function Details({ action }: { action: Action }) {
   const { message } = AntApp.useApp();
   const isOpen = useDocuments((state) => state.current !== null);
   const [frame, setFrame] = useState(0);
-  const relabel = (change: Partial<ActionCard>) =>
-    void pantry.relabel({ ...card, ...change }).then(pantryChanged, (error: unknown) => message.error(sayError(error)));
+  const name = useSeen(card);
+  const notes = useSeen(card);
+  const relabel = (change: Partial<ActionCard>, seen = card) =>
+    void pantry.relabel({ ...seen, ...change }, seen).then(pantryChanged, (error: unknown) => message.error(sayError(error)));
   return (
     <aside className="panel pantry-details" aria-label={card.name}>
       <ActionPlayer action={action} onFrame={setFrame} />
       <div className="details-text">
         <Input
-          key={card.name}
+          key={name.seen.name}
           className="details-name"
           variant="borderless"
           aria-label="Name"
-          defaultValue={card.name}
+          defaultValue={name.seen.name}
           onPressEnter={(event) => event.currentTarget.blur()}
+          onFocus={name.begin}
           onBlur={(event) => {
-            const name = event.currentTarget.value.trim();
-            if (name && name !== card.name) relabel({ name });
+            const given = event.currentTarget.value.trim();
+            if (given && given !== name.seen.name) relabel({ name: given }, name.seen);
+            name.end();
           }}
         />
         <p className="quiet">
           {sayAbout(card)} · {card.folder}
         </p>
         <Input.TextArea
-          key={card.notes}
+          key={notes.seen.notes}
           aria-label="Notes"
           placeholder="Notes"
           variant="borderless"
           autoSize
-          defaultValue={card.notes}
-          onBlur={(event) => event.currentTarget.value !== card.notes && relabel({ notes: event.currentTarget.value })}
+          defaultValue={notes.seen.notes}
+          onFocus={notes.begin}
+          onBlur={(event) => {
+            const given = event.currentTarget.value;
+            if (given !== notes.seen.notes) relabel({ notes: given }, notes.seen);
+            notes.end();
+          }}
         />
         <Select
           mode="tags"
@@ -69,6 +78,12 @@ function Details({ action }: { action: Action }) {
       </div>
     </aside>
   );
+}
+
+/** The card as it stood when a field of it was begun: what others change meanwhile takes nothing from what is being typed. */
+function useSeen(card: ActionCard) {
+  const [begun, setBegun] = useState<ActionCard | null>(null);
+  return { seen: begun ?? card, begin: () => setBegun(card), end: () => setBegun(null) };
 }
 
 /** How it fits the open shot, and the way to the card that lays it there. */

@@ -7,14 +7,14 @@ import { pantryChanged } from "./useActions.ts";
 
 /** Change the cards of some actions; what is in their clips stays, and no earlier state is kept of it. */
 async function changeCards(cards: readonly ActionCard[], change: (card: ActionCard) => ActionCard): Promise<void> {
-  for (const card of cards) await pantry.relabel(change(card));
+  for (const card of cards) await pantry.relabel(change(card), card);
   await pantryChanged();
 }
 
 /** Put actions into a folder; into one of the other shelf, a copy. */
 export async function moveCards(cards: readonly ActionCard[], folder: string): Promise<void> {
   for (const card of cards) {
-    if (isShared(card.id) === isSharedFolder(folder)) await pantry.relabel({ ...card, folder });
+    if (isShared(card.id) === isSharedFolder(folder)) await pantry.relabel({ ...card, folder }, card);
     else await copyTo(card, folder);
   }
   await pantryChanged();

@@ -1,4 +1,14 @@
-import { type Action, type ActionCard, KneaderError, newestFirst, readAction, type Shelf, withAbout, writeAction } from "@kneader/core";
+import {
+  type Action,
+  type ActionCard,
+  KneaderError,
+  newestFirst,
+  readAction,
+  relabelled,
+  type Shelf,
+  withAbout,
+  writeAction,
+} from "@kneader/core";
 import type { Store } from "./stores.ts";
 
 /** So many states before are kept of an action. */
@@ -49,10 +59,10 @@ export function browserShelf(actions: Store, cards: Store, before: Store): Shelf
       if (bytes) await before.setItem(id, [bytes, ...((await before.getItem<Uint8Array[]>(id)) ?? [])].slice(0, EARLIER));
       await keep(action);
     },
-    async relabel(card) {
+    async relabel(card, seen) {
       const action = await read(card.id);
       if (!action) throw new KneaderError("not-found", `"${card.name}" is not in the pantry any more.`);
-      await keep({ card, clip: action.clip });
+      await keep({ card: seen ? relabelled(action.card, card, seen).card : card, clip: action.clip });
     },
     async earlier(id) {
       return ((await before.getItem<Uint8Array[]>(id)) ?? []).map((bytes) => readAction(bytes));

@@ -1,7 +1,17 @@
 import { newestFirst, type Shelf } from "@kneader/core";
 import { demoActions } from "@kneader/demo";
 import { browserShelf } from "./browserShelf.ts";
-import { getShared, isShared, isSharedFolder, lookAtShared, postShared, putShared, removeShared, sharedCards } from "./sharedShelf.ts";
+import {
+  getShared,
+  isShared,
+  isSharedFolder,
+  lookAtShared,
+  postShared,
+  putShared,
+  relabelShared,
+  removeShared,
+  sharedCards,
+} from "./sharedShelf.ts";
 import { actionStore, cardStore, earlierStore, preferencesStore } from "./stores.ts";
 
 const own = browserShelf(actionStore, cardStore, earlierStore);
@@ -27,11 +37,7 @@ export const pantry: Shelf = {
     if (isShared(action.card.id)) return putShared(action);
     return isSharedFolder(action.card.folder) ? postShared(action) : own.put(action);
   },
-  async relabel(card) {
-    if (!isShared(card.id)) return own.relabel(card);
-    const action = await getShared(card.id);
-    if (action) await putShared({ card, clip: action.clip });
-  },
+  relabel: (card, seen) => (isShared(card.id) ? relabelShared(card, seen) : own.relabel(card, seen)),
   earlier: async (id) => (isShared(id) ? [] : own.earlier(id)),
   remove: (id) => (isShared(id) ? removeShared(id) : own.remove(id)),
 };

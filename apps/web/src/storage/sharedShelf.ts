@@ -1,4 +1,4 @@
-import { type Action, type ActionCard, KneaderError, readAction, writeAction } from "@kneader/core";
+import { type Action, type ActionCard, KneaderError, readAction, relabelled, writeAction } from "@kneader/core";
 import { create } from "zustand";
 
 /** The folder under which the shared shelf stands among those of this browser. */
@@ -142,6 +142,16 @@ export async function putShared(action: Action): Promise<void> {
   const listed = listedOf(action.card.id);
   if (!listed) return postShared(action);
   await replace(action, listed.id, listed.etag);
+}
+
+/** Give an action of the shared shelf another card; where what was changed is not as it was `seen` any more, both are shown. */
+export async function relabelShared(wanted: ActionCard, seen?: ActionCard): Promise<void> {
+  const listed = listedOf(wanted.id);
+  const action = await getShared(wanted.id);
+  if (!listed || !action) throw new KneaderError("not-found", `"${wanted.name}" is not on the shared shelf any more, or cannot be read.`);
+  const { card, clashes } = seen ? relabelled(action.card, wanted, seen) : { card: wanted, clashes: false };
+  const mine = { card, clip: action.clip };
+  await (clashes ? conflictOver(mine, listed.id, listed.etag) : replace(mine, listed.id, listed.etag));
 }
 
 async function replace(action: Action, id: string, etag: string): Promise<void> {

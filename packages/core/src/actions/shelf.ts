@@ -8,8 +8,11 @@ export interface Shelf {
   get(id: string): Promise<Action | null>;
   /** Keep an action in place of the one with its id, if there is one; what that was is kept as an earlier state. */
   put(action: Action): Promise<void>;
-  /** Give an action another card: name, folder, tags, notes. */
-  relabel(card: ActionCard): Promise<void>;
+  /**
+   * Give an action another card: name, folder, tags, notes. Given the card as it was `seen` before the change,
+   * only what was changed is written, and what others wrote beside it stays.
+   */
+  relabel(card: ActionCard, seen?: ActionCard): Promise<void>;
   /** The states an action had before, the latest first. */
   earlier(id: string): Promise<readonly Action[]>;
   remove(id: string): Promise<void>;

@@ -152,16 +152,16 @@ describe("a body for a rig that has none", () => {
     expect(tones(/^LeftForeArm$/)).toBeGreaterThan(1);
   });
 
-  test("a rig out of all proportion is drawn coarser, and soon", () => {
+  test("a rig out of all proportion is drawn coarser", () => {
     const controls = [
       makeControl("a", { tip: [0, 1e6, 0] }),
       makeControl("Hand", { parent: "a", rest: [1e-4, 0, 0] }),
       makeControl("b", { rest: [3e5, 0, 2] }),
     ];
-    const started = performance.now();
     const { surfaces } = bodyOf({ id: "r", name: "r", controls, figure: null });
-    expect(performance.now() - started).toBeLessThan(5000);
     expect(surfaces.length).toBeGreaterThan(0);
+    // On cells fit for a fingertip of this hand it would have thousands of millions of corners.
+    for (const { positions } of surfaces) expect(positions.length / 3).toBeLessThan(1000);
   });
 
   test("three thousand joints beside one another are drawn over the three hundred largest, on a coarse grid", () => {

@@ -3,7 +3,7 @@ import { formats, readShot } from "../../src/formats/formats.ts";
 import { encodeText } from "../../src/formats/utf8.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { writeKneader } from "../../src/formats/kneaderJson.ts";
-import { everything, fuzzFiles } from "../help/fuzz.ts";
+import { everything, fuzzFiles, HANGS } from "../help/fuzz.ts";
 
 /** Numbers as data inside the file. */
 const uriOf = (values: readonly number[]) =>
@@ -30,7 +30,7 @@ function gltf(more: object = {}, seconds = 1): Uint8Array {
   );
 }
 
-/** Reading takes little time and memory, whatever comes of it. */
+/** Reading takes little memory and does not hang, whatever comes of it. */
 async function read(bytes: Uint8Array, name: string): Promise<{ shot: Shot | null; message: string }> {
   const before = process.memoryUsage().rss;
   const started = performance.now();
@@ -41,7 +41,7 @@ async function read(bytes: Uint8Array, name: string): Promise<{ shot: Shot | nul
     expect(error).toBeInstanceOf(KneaderError);
     answer = { shot: null, message: (error as Error).message };
   }
-  expect(performance.now() - started).toBeLessThan(2000);
+  expect(performance.now() - started).toBeLessThan(HANGS);
   expect(process.memoryUsage().rss - before).toBeLessThan(500 * 1048576);
   return answer;
 }

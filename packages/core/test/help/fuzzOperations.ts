@@ -7,7 +7,7 @@ import { noContext, type Operation, type Scope, WHOLE_FIGURE } from "../../src/o
 import { runOperation } from "../../src/operations/runOperation.ts";
 import { actionOf } from "./actions.ts";
 import { Chance } from "./chance.ts";
-import { everything, mustPlay } from "./fuzz.ts";
+import { everything, HANGS, mustPlay } from "./fuzz.ts";
 
 interface Property {
   readonly type?: string;
@@ -55,7 +55,7 @@ export interface FuzzedRuns {
 }
 
 /** Run operations with scopes and settings by chance: they do it, or refuse in a sentence; what they make can be played and kept. */
-export async function fuzzOperations(from: number, count: number): Promise<FuzzedRuns> {
+export async function fuzzOperations(from: number, count: number, patience = HANGS): Promise<FuzzedRuns> {
   const result: FuzzedRuns = { done: 0, refused: 0, slowest: 0, faults: [] };
   const shot = everything();
   for (let n = from; n < from + count; n++) {
@@ -83,7 +83,7 @@ export async function fuzzOperations(from: number, count: number): Promise<Fuzze
     }
     const took = performance.now() - started;
     result.slowest = Math.max(result.slowest, took);
-    if (took > 2000)
+    if (took > patience)
       result.faults.push({
         n,
         operation: operation.id,
