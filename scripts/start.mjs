@@ -1,10 +1,10 @@
 // npm start: install what is missing, build, serve, print the address.
 import { spawn } from "node:child_process";
-import { buildKernel } from "./kernel.mjs";
+import { buildKernels } from "./kernel.mjs";
 import { buildApplication, installPackages, root } from "./setup.mjs";
 
 installPackages();
-await buildKernel();
+await buildKernels();
 buildApplication();
 const server = spawn(
   process.execPath,

@@ -3,11 +3,11 @@
 import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { buildKernel } from "./kernel.mjs";
+import { buildKernels } from "./kernel.mjs";
 import { buildApplication, installPackages, run } from "./setup.mjs";
 
 installPackages();
-await buildKernel();
+await buildKernels();
 if (!existsSync("/usr/bin/chromium")) {
   console.log("Installing Chromium from Debian …");
   run("apt-get", ["update", "-qq"]);

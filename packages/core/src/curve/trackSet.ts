@@ -3,6 +3,15 @@ import { sampleTrack, seek, type Track, trackOf } from "./track.ts";
 
 /** Frames of captured curves that are laid out at once. */
 const BLOCK = 32;
+/** So many numbers of blocks a set keeps, as what is played is mostly played again; then it begins anew. */
+const KEPT = 524_288;
+
+/** Rows of values of captured curves, a frame each, one more than a block has, so that there is always a next one. */
+interface Block {
+  readonly first: number;
+  readonly numbers: Float64Array;
+  readonly rows: readonly Float64Array[];
+}
 
 /** A captured curve mixed over another: what is below times `keep`, and its own value times `take`. */
 export interface Over {
@@ -60,19 +69,20 @@ function threesOf(overs: readonly Over[]): Column[] {
  */
 export interface TrackSet {
   readonly tracks: readonly Track[];
-  /** Captured curves and such of one value (see `Track.byFrame`): which they are, where their values go, and the values of a few frames, frame after frame. */
+  /** Captured curves and such of one value (see `Track.byFrame`): which they are, and where their values go. */
   readonly even: Int32Array;
   readonly evenTo: Int32Array;
-  readonly block: Float64Array;
-  readonly rows: readonly Float64Array[];
+  /** Numbers of a row. */
+  readonly width: number;
   /** Where in a row each of them stands: where it goes, if a row is the whole output, else one after the other. */
   readonly inRow: Int32Array;
   readonly isWhole: boolean;
   /** What is laid out: captured curves, or what they are mixed into. */
   readonly columns: readonly Column[];
   readonly mixtures: readonly Mixture[];
-  /** The first frame that is laid out; NaN while there is none. */
-  firstFrame: number;
+  /** What is laid out, by its first frame; and the one looked at last, if any. */
+  readonly blocks: Map<number, Block>;
+  block: Block | null;
   /** The other curves: which they are, where their values go, and for each the segment it is in now. */
   readonly keyed: Int32Array;
   readonly keyedTo: Int32Array;
@@ -122,20 +132,17 @@ export function makeTrackSet(
   const goal = (n: number) => to?.[n] ?? n;
   const evenTo = even.map(goal);
   const isWhole = size !== undefined && even.length > 0;
-  const width = isWhole ? size : even.length;
-  const rowCount = even.length > 0 ? BLOCK + 1 : 0;
-  const block = new Float64Array(width * rowCount);
   return {
     tracks,
     even,
     evenTo,
-    block,
-    rows: Array.from({ length: rowCount }, (_, r) => block.subarray(r * width, (r + 1) * width)),
+    width: isWhole ? size : even.length,
     inRow: isWhole ? evenTo : even.map((_, e) => e),
     isWhole,
     columns,
     mixtures,
-    firstFrame: Number.NaN,
+    blocks: new Map(),
+    block: null,
     keyed,
     keyedTo: keyed.map(goal),
     window: emptyWindow(keyed.length),
@@ -157,13 +164,27 @@ export function sampleSet(set: TrackSet, time: number, out: Float64Array): void 
   }
 }
 
-function sampleBlock(set: TrackSet, time: number, out: Float64Array): void {
-  const { evenTo, rows, isWhole } = set;
+/** A set's captured curves at the whole frames before and after a time: the row of `blockAt` of that number, and the next one. */
+export const rowAt = (block: Block, time: number): number => Math.floor(time) - block.first;
+
+/** The block of rows in which a time is. */
+export function blockAt(set: TrackSet, time: number): Block {
+  const { block } = set;
   const frame = Math.floor(time);
-  if (!(frame >= set.firstFrame && frame < set.firstFrame + BLOCK)) layOut(set, Math.floor(frame / BLOCK) * BLOCK);
-  const x = time - frame;
-  const here = rows[frame - set.firstFrame];
-  const next = rows[frame - set.firstFrame + 1];
+  if (block !== null && frame >= block.first && frame < block.first + BLOCK) return block;
+  const first = Math.floor(frame / BLOCK) * BLOCK;
+  const found = set.blocks.get(first) ?? layOut(set, first);
+  set.block = found;
+  return found;
+}
+
+function sampleBlock(set: TrackSet, time: number, out: Float64Array): void {
+  const { evenTo, isWhole } = set;
+  const block = blockAt(set, time);
+  const row = rowAt(block, time);
+  const x = time - Math.floor(time);
+  const here = block.rows[row];
+  const next = block.rows[row + 1];
   if (isWhole) between(here, next, x, out);
   else
     for (let e = 0; e < here.length; e++) {
@@ -190,14 +211,28 @@ function between(here: Float64Array, next: Float64Array, x: number, out: Float64
 }
 
 /** Lay out the captured curves' values of some frames; before and after its keys a curve holds. */
-function layOut(set: TrackSet, first: number): void {
-  const { columns, mixtures } = set;
-  set.firstFrame = first;
+function layOut(set: TrackSet, first: number): Block {
+  const { columns, mixtures, width, blocks } = set;
+  const numbers = roomFor(set);
   for (let m = 0; m < mixtures.length; m++) mix(mixtures[m], first);
   for (let e = 0; e < columns.length; ) {
-    if (e + 3 < columns.length && layFour(set, e)) e += 4;
-    else layColumn(set, e, columns[e++]);
+    if (e + 3 < columns.length && layFour(set, numbers, first, e)) e += 4;
+    else layColumn(numbers, width, set.inRow[e], first, columns[e++]);
   }
+  const rows = Array.from({ length: BLOCK + 1 }, (_, r) => numbers.subarray(r * width, (r + 1) * width));
+  const block = { first, numbers, rows };
+  blocks.set(first, block);
+  return block;
+}
+
+/** Room for a block. Where many are kept they are forgotten, and the numbers of one of them used again; so where all are alike. */
+function roomFor({ blocks, width, columns }: TrackSet): Float64Array {
+  const size = width * (BLOCK + 1);
+  const isLevel = columns.every(({ firstFrame }) => Number.isNaN(firstFrame));
+  if (blocks.size === 0 || (!isLevel && (blocks.size + 1) * size <= KEPT)) return new Float64Array(size);
+  const [{ numbers }] = blocks.values();
+  blocks.clear();
+  return numbers;
 }
 
 /** The frames of a mixture. */
@@ -224,11 +259,11 @@ function startIn({ values, firstFrame }: Column, first: number): number {
 }
 
 /** Four curves from number `e` on: their values mostly stand side by side, and so are written together. False where one of them ends. */
-function layFour({ block, rows, columns, inRow, firstFrame }: TrackSet, e: number): boolean {
-  const i = startIn(columns[e], firstFrame);
-  const j = startIn(columns[e + 1], firstFrame);
-  const k = startIn(columns[e + 2], firstFrame);
-  const l = startIn(columns[e + 3], firstFrame);
+function layFour({ columns, inRow, width }: TrackSet, block: Float64Array, first: number, e: number): boolean {
+  const i = startIn(columns[e], first);
+  const j = startIn(columns[e + 1], first);
+  const k = startIn(columns[e + 2], first);
+  const l = startIn(columns[e + 3], first);
   if (i < 0 || j < 0 || k < 0 || l < 0) return false;
   const a = columns[e].values;
   const b = columns[e + 1].values;
@@ -238,7 +273,6 @@ function layFour({ block, rows, columns, inRow, firstFrame }: TrackSet, e: numbe
   const bo = inRow[e + 1];
   const co = inRow[e + 2];
   const to = inRow[e + 3];
-  const width = rows[0].length;
   for (let r = 0, o = 0; r <= BLOCK; r++, o += width) {
     block[o + ao] = a[i + r];
     block[o + bo] = b[j + r];
@@ -248,8 +282,8 @@ function layFour({ block, rows, columns, inRow, firstFrame }: TrackSet, e: numbe
   return true;
 }
 
-function layColumn({ block, rows, inRow, firstFrame }: TrackSet, e: number, column: Column): void {
-  for (let o = inRow[e], frame = firstFrame; o < block.length; o += rows[0].length, frame++) block[o] = held(column, frame);
+function layColumn(block: Float64Array, width: number, place: number, first: number, column: Column): void {
+  for (let o = place, frame = first; o < block.length; o += width, frame++) block[o] = held(column, frame);
 }
 
 /** Three curves from number `n` on over values of a block. False where one of them ends. */

@@ -9,6 +9,7 @@ import { placeUnder } from "./placeUnder.ts";
 import { DEG, eulerFromQuat, nearestEuler, quatMultiply } from "../maths/rotation.ts";
 import { turnOfAngles, turnsOfAngles } from "../maths/turnOfAngles.ts";
 import { setShare } from "../maths/turnPower.ts";
+import { poseKernel } from "./poseKernel.ts";
 import type { AppliedConstraint, Stage } from "./stage.ts";
 import type { Overlay, PassSlot } from "./stageLayers.ts";
 import { nodeFrame } from "./timeNode.ts";
@@ -64,12 +65,14 @@ function turnOn(stage: Stage, { turns: layer, kind, overTurns, time, power }: Pa
 }
 
 /** Base motion and each pass upward on controls of which that is all. */
-function turnStack({ passes, times, turns, joined }: Stage, stack: TurnStack): void {
+function turnStack(stage: Stage, stack: TurnStack): void {
+  const { passes, times, turns, joined } = stage;
   const { controls, layers } = stack;
+  for (let n = 0; n < controls.length; n++) joined[controls[n]] = 1;
+  if (stack.onlyAdds && poseKernel()?.stack(stage, stack, times[stack.time])) return;
   sampleSet(stack.set, times[stack.time], stack.angles);
   turnsOfAngles(stack.turns, stack.angles, 0, 3, stack.orders);
   for (let n = 0; n < controls.length; n++) {
-    joined[controls[n]] = 1;
     for (let k = 0; k < 4; k++) turns[controls[n] * 4 + k] = stack.turns[n * 4 + k];
   }
   for (let l = 0; l < layers.length; l++) {
@@ -121,9 +124,11 @@ function joinChannels(values: Float64Array, { kind, at, own }: PassSlot, weight:
 /** Fill `values` for a frame. */
 export function readStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
-  for (const { controls, angles } of stage.stacks)
+  for (const { set, time, controls, angles } of stage.stacks) {
+    sampleSet(set, stage.times[time], angles);
     for (let n = 0; n < controls.length; n++)
       for (let axis = 0; axis < 3; axis++) stage.values[turnAt(controls[n]) + axis] = angles[n * 3 + axis];
+  }
   for (const control of stage.turned) unjoin(stage, control);
 }
 
@@ -131,8 +136,12 @@ export function readStage(stage: Stage, frame: number): void {
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
   const { joined, order, steps, riders, constraints, turned, attached, standing } = stage;
-  if (turned.size === 0 && order.length === joined.length) joinAll(stage);
+  const fromAngles = turned.size === 0;
+  const kernel = steps === null && attached.length === 0 ? poseKernel() : null;
+  if (fromAngles && kernel?.place(stage, true)) return;
+  if (fromAngles && order.length === joined.length) joinAll(stage);
   else for (let n = 0; n < order.length; n++) join(stage, order[n]);
+  if (!fromAngles && kernel?.place(stage, false)) return;
   if (steps === null)
     for (let n = 0; n < order.length; n++) {
       placeControl(stage, order[n]);

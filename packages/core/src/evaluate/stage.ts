@@ -52,6 +52,8 @@ export interface AppliedConstraint {
 
 /** Everything that playing a shot needs, laid out in flat arrays; worked out once per player. */
 export interface Stage {
+  /** Its own; none has 0. */
+  readonly number: number;
   readonly channelIndex: ReadonlyMap<string, number>;
   readonly controlIndex: ReadonlyMap<string, number>;
   /** How the frames follow from one another; the first of `times` is the frame asked for and has no node. */
@@ -73,7 +75,7 @@ export interface Stage {
   readonly slots: readonly ControlSlot[];
   readonly orders: Uint8Array;
   /** Controls to be worked out, those above first. */
-  readonly order: readonly number[];
+  readonly order: Int32Array;
   /** Null when nothing is led: else what to do one after another, a control to put in place or (from `slots.length` on) a constraint to apply. */
   readonly steps: readonly number[] | null;
   /** By step: the control that is where it will be after it and then rides along with a camera; −1: none. */
@@ -83,6 +85,8 @@ export interface Stage {
   readonly standing: Standing;
   readonly restTurns: Float64Array;
   readonly restMoves: Float64Array;
+  /** By control: 1 where it is turned at rest. */
+  readonly restTurned: Uint8Array;
   /** Controls that some pass joins as rotations. */
   readonly turned: ReadonlySet<number>;
   // What is written at each frame.
@@ -95,6 +99,7 @@ export interface Stage {
 }
 
 const ownTurn = new Float64Array(4);
+let made = 0;
 
 export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakePlayer): Stage {
   const { live } = options;
@@ -152,6 +157,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
   );
 
   return {
+    number: ++made,
     channelIndex,
     controlIndex,
     nodes,
@@ -165,7 +171,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     rest,
     slots,
     orders,
-    order,
+    order: Int32Array.from(order),
     steps: graph.parts.length > 0 ? steps : null,
     riders: ridersAfter(steps, graph.settles, attached),
     constraints: graph.parts.map(({ constraint, writes }) =>
@@ -174,6 +180,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     standing: { worlds, parents, livesIn: new Int32Array(controls.length).fill(-1), own: ownMatrix },
     restTurns,
     restMoves,
+    restTurned: Uint8Array.from(slots, ({ restTurned }) => (restTurned ? 1 : 0)),
     turned: room.turnedBelow,
     times: new Float64Array(nodes.length + 1).fill(Number.NaN),
     values,

@@ -19,6 +19,8 @@ export interface TurnStack {
   readonly angles: Float64Array;
   readonly orders: Uint8Array;
   readonly turns: Float64Array;
+  /** Do all of the passes add? */
+  readonly onlyAdds: boolean;
   /** The passes from the bottom up, as numbers among all slots, and what of `turns` is theirs. */
   readonly layers: readonly { readonly slot: number; readonly own: Float64Array }[];
 }
@@ -54,6 +56,7 @@ export function layStacks(room: LayerRoom, parts: readonly NodePart[], drafts: r
       angles: new Float64Array((below.length + above.length) * 3),
       orders: Uint8Array.from([-1, ...slots].flatMap(() => orders)),
       turns,
+      onlyAdds: slots.every((slot) => drafts[slot].kind === addsPass),
       layers: slots.map((slot, n) => ({ slot, own: turns.subarray((n + 1) * controls.length * 4, (n + 2) * controls.length * 4) })),
     };
   });

@@ -20,10 +20,14 @@ export interface TurnPower {
   allTo: number;
   readonly cosines: Float64Array;
   readonly sines: Float64Array;
+  /** All of it, one after the other. */
+  readonly numbers: Float64Array;
 }
 
 export function makeTurnPower(): TurnPower {
-  return { share: Number.NaN, fewTo: 0, allTo: 0, cosines: new Float64Array(TERMS), sines: new Float64Array(TERMS) };
+  const numbers = new Float64Array(3 + 2 * TERMS);
+  const terms = (from: number) => numbers.subarray(from, from + TERMS);
+  return { share: Number.NaN, fewTo: 0, allTo: 0, cosines: terms(3), sines: terms(3 + TERMS), numbers };
 }
 
 /** Make the power ready for a share; nothing is done where it is. */
@@ -41,6 +45,9 @@ export function setShare(power: TurnPower, share: number): void {
     sine *= ((k + 0.5) * (k + 0.5) - quarter) / ((k + 1.5) * (k + 1));
   }
   power.allTo = reach(Math.max(Math.abs(cosine), Math.abs(sine)), TERMS);
+  power.numbers[0] = share;
+  power.numbers[1] = power.fewTo;
+  power.numbers[2] = power.allTo;
 }
 
 /** Up to where the first term left out, and with it all that follow, is too small to matter. */

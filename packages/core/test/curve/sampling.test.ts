@@ -171,6 +171,23 @@ test("a set of curves sampled together, in any order of times, is each curve sam
   );
 });
 
+test("captured curves played once more, from anywhere, have what they had, however long they are", () => {
+  const frame = linearFrame(Float64Array.from({ length: 9000 }, (_, n) => n + 1));
+  const curves = Array.from({ length: 64 }, (_, c) =>
+    linearCurve(
+      frame,
+      Float64Array.from(frame.times, (time) => Math.sin(time / (3 + c))),
+    ),
+  );
+  const set = makeTrackSet(curves);
+  const out = new Float64Array(curves.length);
+  const at = [0, 1, 2].flatMap((round) => Array.from({ length: 900 }, (_, n) => n * 10.13 - 40 + round * 0.3));
+  for (const time of [...at, 8000.5, 3, 8001.25, -7, 20_000]) {
+    sampleSet(set, time, out);
+    for (const c of [0, 31, 63]) expect(Math.abs(out[c] - sampleCurve(curves[c], time))).toBeLessThan(1e-12);
+  }
+});
+
 describe("finding keys by time", () => {
   const times = Float64Array.of(1, 4, 9);
   test.each([

@@ -1,0 +1,213 @@
+import { toByteArray } from "base64-js";
+import { blockAt, rowAt, sampleSet } from "../curve/trackSet.ts";
+import { poseKernelCode } from "./poseKernelCode.ts";
+import type { Stage } from "./stage.ts";
+import type { TurnStack } from "./turnStacks.ts";
+
+/** What `assembly/pose/index.ts` offers, which says what each of them does; places in memory are bytes. */
+interface Exports {
+  readonly memory: WebAssembly.Memory;
+  room(): number;
+  between(here: number, next: number, x: number, count: number, out: number): void;
+  stack(angles: number, orders: number, count: number, layers: number, powers: number, out: number): number;
+  turn(order: number, count: number, orders: number, values: number, turns: number): void;
+  place(
+    order: number,
+    count: number,
+    parents: number,
+    restTurned: number,
+    restTurns: number,
+    restMoves: number,
+    values: number,
+    turns: number,
+    worlds: number,
+  ): void;
+}
+
+/** Memory grows to no more than this (bytes); larger figures are worked out without it. */
+const MOST = 8 * 1048576;
+const PAGE = 65536;
+/** Numbers of a pass's power. */
+const POWER = 27;
+
+/** A place in memory, in numbers of eight bytes, after so many others; always at an even one. */
+const after = (at: number, numbers: number) => (at + Math.ceil(numbers) + 1) & ~1;
+
+/** Where a figure's numbers stand; what comes and goes stands behind them. */
+interface Figure {
+  /** The stage it is of; 0: none. */
+  readonly stage: number;
+  readonly order: number;
+  readonly orders: number;
+  readonly parents: number;
+  readonly restTurned: number;
+  readonly restTurns: number;
+  readonly restMoves: number;
+  readonly values: number;
+  readonly turns: number;
+  readonly worlds: number;
+  readonly end: number;
+  /** What is at `turns` and `worlds`. */
+  readonly allTurns: Float64Array;
+  readonly allWorlds: Float64Array;
+}
+
+/**
+ * Turns and places of a figure, worked out in WebAssembly: what goes in is written to its memory and what comes out is read
+ * from it, so that nothing stays there between two frames but what one figure has at rest.
+ */
+export class PoseKernel {
+  private readonly exports: Exports;
+  private numbers = new Float64Array(0);
+  private integers = new Int32Array(0);
+  private bytes = new Uint8Array(0);
+  private figure: Figure | null = null;
+  private readonly first: number;
+
+  constructor() {
+    const module = new WebAssembly.Module(Uint8Array.from(toByteArray(poseKernelCode)));
+    this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
+    this.first = this.exports.room() / 8;
+    this.look();
+  }
+
+  /** Memory that grew is another, and what was seen of it is not there any more. */
+  private look(): void {
+    this.figure = null;
+    const { buffer } = this.exports.memory;
+    this.numbers = new Float64Array(buffer);
+    this.integers = new Int32Array(buffer);
+    this.bytes = new Uint8Array(buffer);
+  }
+
+  /** Is there room up to a place, or can it be had? */
+  private hasRoom(to: number): boolean {
+    const missing = to * 8 - this.bytes.length;
+    if (missing <= 0) return true;
+    if (to * 8 > MOST) return false;
+    try {
+      this.exports.memory.grow(Math.ceil(missing / PAGE));
+    } catch {
+      return false;
+    }
+    this.look();
+    return true;
+  }
+
+  /** The turns of a stack's controls at a frame, into the stage's; false where they cannot be worked out here. */
+  stack({ passes, turns }: Stage, { set, angles, orders, controls, layers }: TurnStack, time: number): boolean {
+    const { exports } = this;
+    const here = this.figure?.end ?? this.first;
+    const next = after(here, angles.length);
+    const mixed = after(next, angles.length);
+    const powers = after(mixed, angles.length);
+    const out = after(powers, layers.length * POWER);
+    const orderBytes = after(out, controls.length * 4);
+    if (!this.hasRoom(after(orderBytes, controls.length))) return false;
+    const { numbers, bytes } = this;
+    if (set.isWhole && set.keyed.length === 0) {
+      const block = blockAt(set, time);
+      const row = rowAt(block, time);
+      numbers.set(block.rows[row], here);
+      numbers.set(block.rows[row + 1], next);
+      exports.between(here * 8, next * 8, time - Math.floor(time), angles.length, mixed * 8);
+    } else {
+      sampleSet(set, time, angles);
+      numbers.set(angles, mixed);
+    }
+    for (let n = 0; n < controls.length; n++) bytes[orderBytes * 8 + n] = orders[n];
+    for (let l = 0; l < layers.length; l++) numbers.set(passes[layers[l].slot].power.numbers, powers + l * POWER);
+    if (exports.stack(mixed * 8, orderBytes * 8, controls.length, layers.length, powers * 8, out * 8) === 0) return false;
+    for (let n = 0; n < controls.length; n++) {
+      const o = controls[n] * 4;
+      const k = out + n * 4;
+      turns[o] = numbers[k];
+      turns[o + 1] = numbers[k + 1];
+      turns[o + 2] = numbers[k + 2];
+      turns[o + 3] = numbers[k + 3];
+    }
+    return true;
+  }
+
+  /**
+   * World matrices of a stage's controls, of their turns or (`fromAngles`) their values, in which case the turns are written, too;
+   * false where they cannot be worked out here.
+   */
+  place(stage: Stage, fromAngles: boolean): boolean {
+    const { order, values, turns, worlds } = stage;
+    const figure = this.figure?.stage === stage.number ? this.figure : this.settle(stage);
+    if (figure === null) return false;
+    const { exports, numbers } = this;
+    numbers.set(values, figure.values);
+    if (fromAngles) {
+      exports.turn(figure.order * 8, order.length, figure.orders * 8, figure.values * 8, figure.turns * 8);
+      turns.set(figure.allTurns);
+    } else numbers.set(turns, figure.turns);
+    exports.place(
+      figure.order * 8,
+      order.length,
+      figure.parents * 8,
+      figure.restTurned * 8,
+      figure.restTurns * 8,
+      figure.restMoves * 8,
+      figure.values * 8,
+      figure.turns * 8,
+      figure.worlds * 8,
+    );
+    worlds.set(figure.allWorlds);
+    return true;
+  }
+
+  /** Write what a stage's figure has at rest in place of another's; null where there is no room for it. */
+  private settle({ number, order, orders, standing, restTurns, restMoves, restTurned, values, turns, worlds }: Stage): Figure | null {
+    const ordersAt = after(this.first, order.length / 2);
+    const parents = after(ordersAt, orders.length / 8);
+    const turnedAt = after(parents, orders.length / 2);
+    const restTurnsAt = after(turnedAt, orders.length / 8);
+    const restMovesAt = after(restTurnsAt, restTurns.length);
+    const valuesAt = after(restMovesAt, restMoves.length);
+    const turnsAt = after(valuesAt, values.length);
+    const worldsAt = after(turnsAt, turns.length);
+    const end = after(worldsAt, worlds.length);
+    if (!this.hasRoom(end)) return null;
+    const { integers, bytes, numbers } = this;
+    integers.set(order, this.first * 2);
+    bytes.set(orders, ordersAt * 8);
+    integers.set(standing.parents, parents * 2);
+    bytes.set(restTurned, turnedAt * 8);
+    numbers.set(restTurns, restTurnsAt);
+    numbers.set(restMoves, restMovesAt);
+    // Controls that are not in its order keep what they have.
+    numbers.set(turns, turnsAt);
+    numbers.set(worlds, worldsAt);
+    this.figure = {
+      stage: number,
+      order: this.first,
+      orders: ordersAt,
+      parents,
+      restTurned: turnedAt,
+      restTurns: restTurnsAt,
+      restMoves: restMovesAt,
+      values: valuesAt,
+      turns: turnsAt,
+      worlds: worldsAt,
+      end,
+      allTurns: numbers.subarray(turnsAt, turnsAt + turns.length),
+      allWorlds: numbers.subarray(worldsAt, worldsAt + worlds.length),
+    };
+    return this.figure;
+  }
+}
+
+let kernel: PoseKernel | null | undefined;
+
+/** The one of this thread; null where there can be none, as in a browser that is told to run no WebAssembly. */
+export function poseKernel(): PoseKernel | null {
+  if (kernel === undefined)
+    try {
+      kernel = new PoseKernel();
+    } catch {
+      kernel = null;
+    }
+  return kernel;
+}
