@@ -3,12 +3,13 @@ import { sampleTrack, seek, type Track, trackOf } from "./track.ts";
 
 /** Frames of captured curves that are laid out at once. */
 const BLOCK = 32;
-/** So many numbers of blocks a set keeps, as what is played is mostly played again; then it begins anew. */
+/** So many numbers of blocks that are played again a set keeps; then it begins anew. */
 const KEPT = 524_288;
 
 /** Rows of values of captured curves, a frame each, one more than a block has, so that there is always a next one. */
 interface Block {
-  readonly first: number;
+  /** The first frame; NaN while there is none. */
+  first: number;
   readonly numbers: Float64Array;
   readonly rows: readonly Float64Array[];
 }
@@ -80,9 +81,13 @@ export interface TrackSet {
   /** What is laid out: captured curves, or what they are mixed into. */
   readonly columns: readonly Column[];
   readonly mixtures: readonly Mixture[];
-  /** What is laid out, by its first frame; and the one looked at last, if any. */
-  readonly blocks: Map<number, Block>;
-  block: Block | null;
+  /**
+   * By its first frame each block that was looked at: null where once, else kept. Those looked at once take turns in one;
+   * the one looked at last, and that one.
+   */
+  readonly blocks: Map<number, Block | null>;
+  block: Block;
+  readonly passing: Block;
   /** The other curves: which they are, where their values go, and for each the segment it is in now. */
   readonly keyed: Int32Array;
   readonly keyedTo: Int32Array;
@@ -132,17 +137,20 @@ export function makeTrackSet(
   const goal = (n: number) => to?.[n] ?? n;
   const evenTo = even.map(goal);
   const isWhole = size !== undefined && even.length > 0;
+  const width = isWhole ? size : even.length;
+  const passing = emptyBlock(even.length > 0 ? width : 0);
   return {
     tracks,
     even,
     evenTo,
-    width: isWhole ? size : even.length,
+    width,
     inRow: isWhole ? evenTo : even.map((_, e) => e),
     isWhole,
     columns,
     mixtures,
     blocks: new Map(),
-    block: null,
+    block: passing,
+    passing,
     keyed,
     keyedTo: keyed.map(goal),
     window: emptyWindow(keyed.length),
@@ -171,9 +179,9 @@ export const rowAt = (block: Block, time: number): number => Math.floor(time) - 
 export function blockAt(set: TrackSet, time: number): Block {
   const { block } = set;
   const frame = Math.floor(time);
-  if (block !== null && frame >= block.first && frame < block.first + BLOCK) return block;
+  if (frame >= block.first && frame < block.first + BLOCK) return block;
   const first = Math.floor(frame / BLOCK) * BLOCK;
-  const found = set.blocks.get(first) ?? layOut(set, first);
+  const found = set.blocks.get(first) ?? laidOut(set, first);
   set.block = found;
   return found;
 }
@@ -210,29 +218,32 @@ function between(here: Float64Array, next: Float64Array, x: number, out: Float64
   for (; e < here.length; e++) out[e] = here[e] + (next[e] - here[e]) * x;
 }
 
-/** Lay out the captured curves' values of some frames; before and after its keys a curve holds. */
-function layOut(set: TrackSet, first: number): Block {
-  const { columns, mixtures, width, blocks } = set;
-  const numbers = roomFor(set);
-  for (let m = 0; m < mixtures.length; m++) mix(mixtures[m], first);
-  for (let e = 0; e < columns.length; ) {
-    if (e + 3 < columns.length && layFour(set, numbers, first, e)) e += 4;
-    else layColumn(numbers, width, set.inRow[e], first, columns[e++]);
-  }
+function emptyBlock(width: number): Block {
+  const numbers = new Float64Array(width * (BLOCK + 1));
   const rows = Array.from({ length: BLOCK + 1 }, (_, r) => numbers.subarray(r * width, (r + 1) * width));
-  const block = { first, numbers, rows };
-  blocks.set(first, block);
+  return { first: Number.NaN, numbers, rows };
+}
+
+/** A block that is not kept: what is gone through once is laid out in the same one, what is played again is kept from then on. */
+function laidOut(set: TrackSet, first: number): Block {
+  const { blocks, passing, width, columns } = set;
+  const isLevel = columns.every(({ firstFrame }) => Number.isNaN(firstFrame));
+  if ((blocks.size + 1) * passing.numbers.length > KEPT) blocks.clear();
+  const block = blocks.has(first) && !isLevel ? emptyBlock(width) : passing;
+  blocks.set(first, block === passing ? null : block);
+  layOut(set, block, first);
   return block;
 }
 
-/** Room for a block. Where many are kept they are forgotten, and the numbers of one of them used again; so where all are alike. */
-function roomFor({ blocks, width, columns }: TrackSet): Float64Array {
-  const size = width * (BLOCK + 1);
-  const isLevel = columns.every(({ firstFrame }) => Number.isNaN(firstFrame));
-  if (blocks.size === 0 || (!isLevel && (blocks.size + 1) * size <= KEPT)) return new Float64Array(size);
-  const [{ numbers }] = blocks.values();
-  blocks.clear();
-  return numbers;
+/** Lay out the captured curves' values of some frames; before and after its keys a curve holds. */
+function layOut(set: TrackSet, block: Block, first: number): void {
+  const { columns, mixtures, width } = set;
+  block.first = first;
+  for (let m = 0; m < mixtures.length; m++) mix(mixtures[m], first);
+  for (let e = 0; e < columns.length; ) {
+    if (e + 3 < columns.length && layFour(set, block.numbers, first, e)) e += 4;
+    else layColumn(block.numbers, width, set.inRow[e], first, columns[e++]);
+  }
 }
 
 /** The frames of a mixture. */

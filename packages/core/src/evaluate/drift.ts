@@ -35,6 +35,8 @@ export interface DriftOptions {
 }
 
 const turned = new Float64Array(8);
+/** What is nearer than the worst of a frame by more than this is surely nearer. */
+const ROUND_OFF = 1e-12;
 
 /** Degrees that the turns of two matrices are surely not further apart: two rotations differ (Frobenius) by at least 0.9 of their angle in radians; the rest is room for scale and shear. */
 function mostAngle(a: Float64Array, ao: number, b: Float64Array, bo: number): number {
@@ -54,6 +56,19 @@ function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number, leas
   turnFromAffine(turned, 0, a, worldAt(i));
   turnFromAffine(turned, 4, b, worldAt(j));
   return quatAngle(turned, 0, turned, 4);
+}
+
+/** Of two unit turns the cosine of half the angle between them: the larger, the nearer they are. */
+function cosineOf(a: Float64Array, ao: number, b: Float64Array, bo: number): number {
+  return Math.abs(a[ao] * b[bo] + a[ao + 1] * b[bo + 1] + a[ao + 2] * b[bo + 2] + a[ao + 3] * b[bo + 3]);
+}
+
+/** The distance of two places; 0 where it is surely below `least`, which is much quicker told. */
+function distanceOf(a: Float64Array, ao: number, b: Float64Array, bo: number, least: number): number {
+  const x = a[ao] - b[bo];
+  const y = a[ao + 1] - b[bo + 1];
+  const z = a[ao + 2] - b[bo + 2];
+  return x * x + y * y + z * z < least * least * (1 - ROUND_OFF) ? 0 : Math.hypot(x, y, z);
 }
 
 /** Compare two shots of one rig at every whole frame of a range, world places and turns alike. */
@@ -90,18 +105,25 @@ function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: Drif
   let turn: DriftPlace = { amount: 0, frame: start, control: pairs[0]?.id ?? "" };
   let place: DriftPlace = turn;
   const looks = Math.max(1, Math.round(1 / (options.step ?? 1)));
+  // Cosine of half the worst turn of the frame; above 1 while there is none.
+  let widest = 2;
   for (let look = 0; look <= (count - 1) * looks; look++) {
     const frame = start + look / looks;
     const n = Math.floor(look / looks);
     a.pose(frame);
     b.pose(frame);
+    if (look % looks === 0) widest = 2;
     for (const { id, i, j } of pairs) {
-      const angle = led.has(id) ? worldAngle(a.worlds, i, b.worlds, j, turnPerFrame[n]) : quatAngle(a.turns, i * 4, b.turns, j * 4);
-      const distance = Math.hypot(
-        a.worlds[placeAt(i)] - b.worlds[placeAt(j)],
-        a.worlds[placeAt(i) + 1] - b.worlds[placeAt(j) + 1],
-        a.worlds[placeAt(i) + 2] - b.worlds[placeAt(j) + 2],
-      );
+      let angle = 0;
+      if (led.has(id)) angle = worldAngle(a.worlds, i, b.worlds, j, turnPerFrame[n]);
+      else {
+        const cosine = cosineOf(a.turns, i * 4, b.turns, j * 4);
+        if (cosine < widest + ROUND_OFF) {
+          angle = quatAngle(a.turns, i * 4, b.turns, j * 4);
+          widest = Math.min(widest, cosine);
+        }
+      }
+      const distance = distanceOf(a.worlds, placeAt(i), b.worlds, placeAt(j), placePerFrame[n]);
       if (angle > turnPerFrame[n]) turnPerFrame[n] = angle;
       if (distance > placePerFrame[n]) placePerFrame[n] = distance;
       if (angle > turn.amount) turn = { amount: angle, frame, control: id };

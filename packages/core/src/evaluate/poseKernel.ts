@@ -1,5 +1,6 @@
 import { toByteArray } from "base64-js";
 import { blockAt, rowAt, sampleSet } from "../curve/trackSet.ts";
+import type { PlacedFigure } from "./placedFigure.ts";
 import { poseKernelCode } from "./poseKernelCode.ts";
 import type { Stage } from "./stage.ts";
 import type { TurnStack } from "./turnStacks.ts";
@@ -26,6 +27,8 @@ interface Exports {
 
 /** Memory grows to no more than this (bytes); larger figures are worked out without it. */
 const MOST = 8 * 1048576;
+/** Figures take up so much of it (numbers) before their places are given to others. */
+const FIGURES = 262_144;
 const PAGE = 65536;
 /** Numbers of a pass's power. */
 const POWER = 27;
@@ -33,55 +36,47 @@ const POWER = 27;
 /** A place in memory, in numbers of eight bytes, after so many others; always at an even one. */
 const after = (at: number, numbers: number) => (at + Math.ceil(numbers) + 1) & ~1;
 
-/** Where a figure's numbers stand; what comes and goes stands behind them. */
-interface Figure {
-  /** The stage it is of; 0: none. */
-  readonly stage: number;
-  readonly order: number;
-  readonly orders: number;
-  readonly parents: number;
-  readonly restTurned: number;
-  readonly restTurns: number;
-  readonly restMoves: number;
-  readonly values: number;
-  readonly turns: number;
-  readonly worlds: number;
-  readonly end: number;
-  /** What is at `turns` and `worlds`. */
-  readonly allTurns: Float64Array;
-  readonly allWorlds: Float64Array;
-}
-
 /**
- * Turns and places of a figure, worked out in WebAssembly: what goes in is written to its memory and what comes out is read
- * from it, so that nothing stays there between two frames but what one figure has at rest.
+ * Turns and places of figures, worked out in WebAssembly: what goes in is written to its memory and what comes out is read
+ * from it. Between two frames only what figures have at rest stays there, behind room for what comes and goes.
  */
 export class PoseKernel {
   private readonly exports: Exports;
   private numbers = new Float64Array(0);
   private integers = new Int32Array(0);
   private bytes = new Uint8Array(0);
-  private figure: Figure | null = null;
   private readonly first: number;
+  /** Where the figures begin, and where the next one goes. */
+  private figures: number;
+  private free: number;
+  /** Another one whenever figures lose their places. */
+  private memory = {};
 
   constructor() {
     const module = new WebAssembly.Module(Uint8Array.from(toByteArray(poseKernelCode)));
     this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
     this.first = this.exports.room() / 8;
+    this.figures = this.free = this.first;
     this.look();
   }
 
   /** Memory that grew is another, and what was seen of it is not there any more. */
   private look(): void {
-    this.figure = null;
     const { buffer } = this.exports.memory;
     this.numbers = new Float64Array(buffer);
     this.integers = new Int32Array(buffer);
     this.bytes = new Uint8Array(buffer);
+    this.clear();
   }
 
-  /** Is there room up to a place, or can it be had? */
-  private hasRoom(to: number): boolean {
+  /** No figure has a place. */
+  private clear(): void {
+    this.memory = {};
+    this.free = this.figures;
+  }
+
+  /** Is there memory up to a place, or can it be had? */
+  private reaches(to: number): boolean {
     const missing = to * 8 - this.bytes.length;
     if (missing <= 0) return true;
     if (to * 8 > MOST) return false;
@@ -94,10 +89,19 @@ export class PoseKernel {
     return true;
   }
 
+  /** Is there room up to a place for what comes and goes, or can it be had? */
+  private hasRoom(to: number): boolean {
+    if (to <= this.figures) return true;
+    if (!this.reaches(to)) return false;
+    this.figures = to;
+    this.clear();
+    return true;
+  }
+
   /** The turns of a stack's controls at a frame, into the stage's; false where they cannot be worked out here. */
   stack({ passes, turns }: Stage, { set, angles, orders, controls, layers }: TurnStack, time: number): boolean {
     const { exports } = this;
-    const here = this.figure?.end ?? this.first;
+    const here = this.first;
     const next = after(here, angles.length);
     const mixed = after(next, angles.length);
     const powers = after(mixed, angles.length);
@@ -135,7 +139,7 @@ export class PoseKernel {
    */
   place(stage: Stage, fromAngles: boolean): boolean {
     const { order, values, turns, worlds } = stage;
-    const figure = this.figure?.stage === stage.number ? this.figure : this.settle(stage);
+    const figure = stage.placed?.memory === this.memory ? stage.placed : this.settle(stage);
     if (figure === null) return false;
     const { exports, numbers } = this;
     numbers.set(values, figure.values);
@@ -158,9 +162,12 @@ export class PoseKernel {
     return true;
   }
 
-  /** Write what a stage's figure has at rest in place of another's; null where there is no room for it. */
-  private settle({ number, order, orders, standing, restTurns, restMoves, restTurned, values, turns, worlds }: Stage): Figure | null {
-    const ordersAt = after(this.first, order.length / 2);
+  /** Write what a stage's figure has at rest; null where there is no room for it. */
+  private settle(stage: Stage): PlacedFigure | null {
+    const { order, orders, standing, restTurns, restMoves, restTurned, values, turns, worlds } = stage;
+    if (this.free - this.figures > FIGURES) this.clear();
+    const first = this.free;
+    const ordersAt = after(first, order.length / 2);
     const parents = after(ordersAt, orders.length / 8);
     const turnedAt = after(parents, orders.length / 2);
     const restTurnsAt = after(turnedAt, orders.length / 8);
@@ -169,9 +176,10 @@ export class PoseKernel {
     const turnsAt = after(valuesAt, values.length);
     const worldsAt = after(turnsAt, turns.length);
     const end = after(worldsAt, worlds.length);
-    if (!this.hasRoom(end)) return null;
+    if (!this.reaches(end)) return null;
+    this.free = end;
     const { integers, bytes, numbers } = this;
-    integers.set(order, this.first * 2);
+    integers.set(order, first * 2);
     bytes.set(orders, ordersAt * 8);
     integers.set(standing.parents, parents * 2);
     bytes.set(restTurned, turnedAt * 8);
@@ -180,9 +188,9 @@ export class PoseKernel {
     // Controls that are not in its order keep what they have.
     numbers.set(turns, turnsAt);
     numbers.set(worlds, worldsAt);
-    this.figure = {
-      stage: number,
-      order: this.first,
+    stage.placed = {
+      memory: this.memory,
+      order: first,
       orders: ordersAt,
       parents,
       restTurned: turnedAt,
@@ -191,11 +199,10 @@ export class PoseKernel {
       values: valuesAt,
       turns: turnsAt,
       worlds: worldsAt,
-      end,
       allTurns: numbers.subarray(turnsAt, turnsAt + turns.length),
       allWorlds: numbers.subarray(worldsAt, worldsAt + worlds.length),
     };
-    return this.figure;
+    return stage.placed;
   }
 }
 

@@ -17,6 +17,7 @@ import { constraintKind } from "../constraints/kinds.ts";
 import type { MakePlayer, PlayerOptions } from "../figure/player.ts";
 import { attributesAt, controlAt, layoutOf, moveAt, turnAt, turnAxisOf, worldAt } from "../figure/rigLayout.ts";
 import { placeUnder } from "./placeUnder.ts";
+import type { PlacedFigure } from "./placedFigure.ts";
 import { quatMultiply, type RotationOrder } from "../maths/rotation.ts";
 import {
   byNode,
@@ -52,8 +53,6 @@ export interface AppliedConstraint {
 
 /** Everything that playing a shot needs, laid out in flat arrays; worked out once per player. */
 export interface Stage {
-  /** Its own; none has 0. */
-  readonly number: number;
   readonly channelIndex: ReadonlyMap<string, number>;
   readonly controlIndex: ReadonlyMap<string, number>;
   /** How the frames follow from one another; the first of `times` is the frame asked for and has no node. */
@@ -87,6 +86,8 @@ export interface Stage {
   readonly restMoves: Float64Array;
   /** By control: 1 where it is turned at rest. */
   readonly restTurned: Uint8Array;
+  /** Where it has its place in the kernel's memory, once it was posed there. */
+  placed: PlacedFigure | null;
   /** Controls that some pass joins as rotations. */
   readonly turned: ReadonlySet<number>;
   // What is written at each frame.
@@ -99,7 +100,6 @@ export interface Stage {
 }
 
 const ownTurn = new Float64Array(4);
-let made = 0;
 
 export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakePlayer): Stage {
   const { live } = options;
@@ -157,7 +157,6 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
   );
 
   return {
-    number: ++made,
     channelIndex,
     controlIndex,
     nodes,
@@ -181,6 +180,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     restTurns,
     restMoves,
     restTurned: Uint8Array.from(slots, ({ restTurned }) => (restTurned ? 1 : 0)),
+    placed: null,
     turned: room.turnedBelow,
     times: new Float64Array(nodes.length + 1).fill(Number.NaN),
     values,

@@ -17,12 +17,15 @@ export function butterworth(samples: Float64Array, cutoff: number): Float64Array
     const steady2 = (1 + a1) * steady1 - (2 * b0 - a1 * b0);
     let z1 = steady1 * input[0];
     let z2 = steady2 * input[0];
-    return input.map((x) => {
+    const out = new Float64Array(input.length);
+    for (let i = 0; i < input.length; i++) {
+      const x = input[i];
       const y = b0 * x + z1;
       z1 = 2 * b0 * x - a1 * y + z2;
       z2 = b0 * x - a2 * y;
-      return y;
-    });
+      out[i] = y;
+    }
+    return out;
   };
   const count = samples.length;
   const long = new Float64Array(count + 2 * pad);

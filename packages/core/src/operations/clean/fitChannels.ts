@@ -245,7 +245,9 @@ function groupSpan(curves: readonly Curve[], range: { start: number; end: number
 }
 
 function hasWholeFrames(curve: Curve): boolean {
-  return curve.times.every((time) => Number.isInteger(time));
+  const { times } = curve;
+  for (let i = 0; i < times.length; i++) if (!Number.isInteger(times[i])) return false;
+  return true;
 }
 
 /** Stepped curves hold their poses on purpose and are left as they are. */

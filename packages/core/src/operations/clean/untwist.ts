@@ -79,7 +79,10 @@ const travels = ({ runIn, runOut }: Curve) => runIn.kind === "travel" || runOut.
 function sameTimes(curves: readonly (Curve | undefined)[]): curves is Curve[] {
   const [first] = curves;
   return curves.every(
-    (curve) => curve !== undefined && curve.times.length === first?.times.length && curve.times.every((t) => keyOn(first, t) >= 0),
+    (curve) =>
+      curve !== undefined &&
+      curve.times.length === first?.times.length &&
+      curve.times.every((t, i) => t === first.times[i] || keyOn(first, t) >= 0),
   );
 }
 
