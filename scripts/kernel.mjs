@@ -8,6 +8,12 @@ import { fileURLToPath } from "node:url";
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Each: a folder of sources with an `index.ts`, and the module and constant that its code becomes. */
 const kernels = [
+  {
+    of: "weighted handles",
+    name: "handlesKernelCode",
+    target: "packages/core/src/curve/handlesKernelCode.ts",
+    folder: "packages/core/assembly/handles",
+  },
   { of: "fits", name: "kernelCode", target: "packages/core/src/curve/fit/unbroken/kernelCode.ts", folder: "packages/core/assembly/fit" },
   { of: "playing", name: "poseKernelCode", target: "packages/core/src/evaluate/poseKernelCode.ts", folder: "packages/core/assembly/pose" },
 ];

@@ -1,5 +1,6 @@
 import { type Curve, keyBefore, Tangent, THIRD } from "./curve.ts";
 import { INVERSE_SIZE, solvePrepared, writeInverse } from "./bezier.ts";
+import { handlesKernel } from "./handlesKernel.ts";
 import { mapRun } from "./runOn.ts";
 
 /**
@@ -9,6 +10,8 @@ import { mapRun } from "./runOn.ts";
 const STRIDE = 7;
 /** Further than any frame, and yet times zero it is zero. */
 const FAR = 1e300;
+/** So many values at once of a curve with weighted handles are worked out in WebAssembly. */
+const MANY = 48;
 
 /**
  * A curve made ready for sampling: one cubic per segment in Horner form, in the time since the
@@ -193,12 +196,20 @@ export function sampleInto(curve: Curve, start: number, step: number, out: Float
     for (let n = 0; n < count; n++) out[n] = sampleTrack(track, start + n * step);
     return out;
   }
+  let kernel = inverses.length > 0 && count >= MANY ? handlesKernel() : null;
   let n = 0;
   while (n < count) {
     let k = seek(track, start + n * step);
     if (k < 0) {
       out[n] = outside(track, start + n * step);
       n++;
+      continue;
+    }
+    if (kernel !== null) {
+      const end = (keyBefore(curve.times, start + (count - 1) * step) + 2) * STRIDE;
+      n = kernel.fill(track, k, Math.min(end, segments.length), start, step, n, out);
+      // Where it stops, what is left goes on here.
+      kernel = null;
       continue;
     }
     for (; k < segments.length && n < count; k += STRIDE) {

@@ -1,6 +1,7 @@
-/** Where a figure's numbers stand in the memory of `poseKernel.ts`, as long as that memory is what it was. */
+/** Where a figure's numbers stand in the memory of `poseKernel.ts`, as long as figures have their places there. */
 export interface PlacedFigure {
-  readonly memory: object;
+  /** Those of the kernel when it got its own. */
+  readonly places: object;
   readonly order: number;
   readonly orders: number;
   readonly parents: number;

@@ -1,5 +1,6 @@
 import { toByteArray } from "base64-js";
 import { blockAt, rowAt, sampleSet } from "../curve/trackSet.ts";
+import { KernelMemory } from "../maths/kernelMemory.ts";
 import type { PlacedFigure } from "./placedFigure.ts";
 import { poseKernelCode } from "./poseKernelCode.ts";
 import type { Stage } from "./stage.ts";
@@ -29,7 +30,6 @@ interface Exports {
 const MOST = 8 * 1048576;
 /** Figures take up so much of it (numbers) before their places are given to others. */
 const FIGURES = 262_144;
-const PAGE = 65536;
 /** Numbers of a pass's power. */
 const POWER = 27;
 
@@ -42,50 +42,33 @@ const after = (at: number, numbers: number) => (at + Math.ceil(numbers) + 1) & ~
  */
 export class PoseKernel {
   private readonly exports: Exports;
-  private numbers = new Float64Array(0);
-  private integers = new Int32Array(0);
-  private bytes = new Uint8Array(0);
+  private readonly memory: KernelMemory;
   private readonly first: number;
   /** Where the figures begin, and where the next one goes. */
   private figures: number;
   private free: number;
   /** Another one whenever figures lose their places. */
-  private memory = {};
+  private places = {};
 
   constructor() {
     const module = new WebAssembly.Module(Uint8Array.from(toByteArray(poseKernelCode)));
     this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
+    this.memory = new KernelMemory(this.exports.memory, MOST);
     this.first = this.exports.room() / 8;
     this.figures = this.free = this.first;
-    this.look();
-  }
-
-  /** Memory that grew is another, and what was seen of it is not there any more. */
-  private look(): void {
-    const { buffer } = this.exports.memory;
-    this.numbers = new Float64Array(buffer);
-    this.integers = new Int32Array(buffer);
-    this.bytes = new Uint8Array(buffer);
-    this.clear();
   }
 
   /** No figure has a place. */
   private clear(): void {
-    this.memory = {};
+    this.places = {};
     this.free = this.figures;
   }
 
-  /** Is there memory up to a place, or can it be had? */
+  /** Does memory reach up to a place, or can it be made to? Figures then lose theirs. */
   private reaches(to: number): boolean {
-    const missing = to * 8 - this.bytes.length;
-    if (missing <= 0) return true;
-    if (to * 8 > MOST) return false;
-    try {
-      this.exports.memory.grow(Math.ceil(missing / PAGE));
-    } catch {
-      return false;
-    }
-    this.look();
+    const { numbers } = this.memory;
+    if (!this.memory.reaches(to)) return false;
+    if (this.memory.numbers !== numbers) this.clear();
     return true;
   }
 
@@ -108,7 +91,7 @@ export class PoseKernel {
     const out = after(powers, layers.length * POWER);
     const orderBytes = after(out, controls.length * 4);
     if (!this.hasRoom(after(orderBytes, controls.length))) return false;
-    const { numbers, bytes } = this;
+    const { numbers, bytes } = this.memory;
     if (set.isWhole && set.keyed.length === 0) {
       const block = blockAt(set, time);
       const row = rowAt(block, time);
@@ -139,9 +122,10 @@ export class PoseKernel {
    */
   place(stage: Stage, fromAngles: boolean): boolean {
     const { order, values, turns, worlds } = stage;
-    const figure = stage.placed?.memory === this.memory ? stage.placed : this.settle(stage);
+    const figure = stage.placed?.places === this.places ? stage.placed : this.settle(stage);
     if (figure === null) return false;
-    const { exports, numbers } = this;
+    const { exports } = this;
+    const { numbers } = this.memory;
     numbers.set(values, figure.values);
     if (fromAngles) {
       exports.turn(figure.order * 8, order.length, figure.orders * 8, figure.values * 8, figure.turns * 8);
@@ -178,7 +162,7 @@ export class PoseKernel {
     const end = after(worldsAt, worlds.length);
     if (!this.reaches(end)) return null;
     this.free = end;
-    const { integers, bytes, numbers } = this;
+    const { integers, bytes, numbers } = this.memory;
     integers.set(order, first * 2);
     bytes.set(orders, ordersAt * 8);
     integers.set(standing.parents, parents * 2);
@@ -189,7 +173,7 @@ export class PoseKernel {
     numbers.set(turns, turnsAt);
     numbers.set(worlds, worldsAt);
     stage.placed = {
-      memory: this.memory,
+      places: this.places,
       order: first,
       orders: ordersAt,
       parents,
