@@ -9,6 +9,12 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Each: a folder of sources with an `index.ts`, and the module and constant that its code becomes. */
 const kernels = [
   {
+    of: "keyed curves",
+    name: "windowKernelCode",
+    target: "packages/core/src/curve/windowKernelCode.ts",
+    folder: "packages/core/assembly/window",
+  },
+  {
     of: "weighted handles",
     name: "handlesKernelCode",
     target: "packages/core/src/curve/handlesKernelCode.ts",

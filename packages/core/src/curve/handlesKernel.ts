@@ -1,5 +1,5 @@
 import { toByteArray } from "base64-js";
-import { KernelMemory } from "../maths/kernelMemory.ts";
+import { KernelMemory, onlyOne } from "../maths/kernelMemory.ts";
 import { INVERSE_SIZE } from "./bezier.ts";
 import { handlesKernelCode } from "./handlesKernelCode.ts";
 
@@ -22,19 +22,15 @@ interface Prepared {
   readonly inverses: Float64Array;
 }
 
-/** Memory grows to no more than this (bytes); longer curves are sampled without it. */
-const MOST = 8 * 1048576;
-
 /** Values of segments with weighted handles, worked out in WebAssembly, of one curve at a time. */
 class HandlesKernel {
   private readonly exports: Exports;
   private readonly memory: KernelMemory;
-  private readonly first: number;
+
   constructor() {
     const module = new WebAssembly.Module(Uint8Array.from(toByteArray(handlesKernelCode)));
     this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
-    this.memory = new KernelMemory(this.exports.memory, MOST);
-    this.first = this.exports.room() / 8;
+    this.memory = new KernelMemory(this.exports.memory, this.exports.room());
   }
 
   /**
@@ -49,28 +45,19 @@ class HandlesKernel {
         low = Math.min(low, some[i]);
         high = some[i] + 1 + INVERSE_SIZE;
       }
-    const inversesAt = this.first + some.length;
+    const { first } = this.memory;
+    const inversesAt = first + some.length;
     const outAt = inversesAt + Math.max(0, high - low);
-    if (!this.memory.reaches(outAt + out.length + AT_ONCE)) return n;
+    if (!this.memory.hasRoom(outAt + out.length + AT_ONCE)) return n;
     const { numbers } = this.memory;
-    numbers.set(some, this.first);
+    numbers.set(some, first);
     if (high > low) numbers.set(inverses.subarray(low, high), inversesAt);
-    const [from, to] = [8 * this.first, 8 * inversesAt];
+    const [from, to] = [8 * first, 8 * inversesAt];
     const stop = this.exports.fill(from, to, 8 * (inversesAt - low), start, step, n, out.length, 8 * outAt);
     out.set(numbers.subarray(outAt + n, outAt + stop), n);
     return stop;
   }
 }
 
-let kernel: HandlesKernel | null | undefined;
-
-/** The one of this thread; null where there can be none, as in a browser that is told to run no WebAssembly. */
-export function handlesKernel(): HandlesKernel | null {
-  if (kernel === undefined)
-    try {
-      kernel = new HandlesKernel();
-    } catch {
-      kernel = null;
-    }
-  return kernel;
-}
+/** The one of this thread, if there can be one. */
+export const handlesKernel = onlyOne(() => new HandlesKernel());

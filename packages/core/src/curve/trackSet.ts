@@ -1,5 +1,6 @@
 import type { Curve } from "./curve.ts";
 import { sampleTrack, seek, type Track, trackOf } from "./track.ts";
+import { makeWindow, type Window, windowKernel } from "./windowKernel.ts";
 
 /** Frames of captured curves that are laid out at once. */
 const BLOCK = 32;
@@ -94,22 +95,6 @@ export interface TrackSet {
   readonly window: Window;
 }
 
-/** The segments that curves are in: the time they cover and their coefficients, an array each, as that is walked through quickest. */
-interface Window {
-  readonly from: Float64Array;
-  readonly to: Float64Array;
-  readonly c0: Float64Array;
-  readonly c1: Float64Array;
-  readonly c2: Float64Array;
-  readonly c3: Float64Array;
-}
-
-/** Intervals that hold no time: every segment is fetched at its first use. */
-function emptyWindow(count: number): Window {
-  const column = () => new Float64Array(count);
-  return { from: column().fill(Number.POSITIVE_INFINITY), to: column(), c0: column(), c1: column(), c2: column(), c3: column() };
-}
-
 /**
  * `to` says where in the output the value of each curve goes (left out: one after the other), `over` what is mixed
  * over it, in order; only captured curves may have, and be, such. An output of which the size is told is the set's own:
@@ -153,21 +138,41 @@ export function makeTrackSet(
     passing,
     keyed,
     keyedTo: keyed.map(goal),
-    window: emptyWindow(keyed.length),
+    window: makeWindow(keyed.length),
   };
 }
 
 /** Values of all curves at one time (frames): curve n's into out[to[n]]. */
 export function sampleSet(set: TrackSet, time: number, out: Float64Array): void {
-  const { even, keyedTo, window } = set;
-  if (even.length > 0) sampleBlock(set, time, out);
-  const { from, to, c0, c1, c2, c3 } = window;
-  for (let k = 0; k < keyedTo.length; k++) {
-    const start = from[k];
-    if (time < start || time >= to[k]) refetch(set, k, time, out);
+  if (set.even.length > 0) sampleBlock(set, time, out);
+  if (set.keyed.length > 0) sampleKeyed(set, time, out);
+}
+
+/** So many keyed curves are worked out in WebAssembly. */
+const MANY = 8;
+
+function sampleKeyed(set: TrackSet, time: number, out: Float64Array): void {
+  const { keyedTo, window } = set;
+  const count = keyedTo.length;
+  const kernel = count >= MANY ? windowKernel() : null;
+  if (kernel?.hold(window, count)) {
+    const missing = kernel.sample(window, time);
+    for (let m = 0; m < missing; m++) refetch(set, kernel.missing(window, m), time);
+  } else sampleWindow(set, time);
+  const { numbers, at, width } = window;
+  const values = at + 6 * width;
+  for (let k = 0; k < count; k++) out[keyedTo[k]] = numbers[values + k];
+}
+
+/** The same without WebAssembly. */
+function sampleWindow(set: TrackSet, time: number): void {
+  const { numbers, width } = set.window;
+  for (let k = 0; k < set.keyed.length; k++) {
+    const x = time - numbers[k];
+    if (!(x >= 0 && time < numbers[width + k])) refetch(set, k, time);
     else {
-      const x = time - start;
-      out[keyedTo[k]] = ((c3[k] * x + c2[k]) * x + c1[k]) * x + c0[k];
+      const c2 = numbers[5 * width + k] * x + numbers[4 * width + k];
+      numbers[6 * width + k] = (c2 * x + numbers[3 * width + k]) * x + numbers[2 * width + k];
     }
   }
 }
@@ -317,26 +322,24 @@ function mixOne(values: Float64Array, column: Column, first: number): void {
 }
 
 /**
- * Write the value of a curve at a time outside the window's segment; the segment that covers it is put in
- * the window for the next frames. (Numbers are written and not returned: returned ones are allocated.)
+ * The value of a curve at a time outside the window's segment; the segment that covers it is put in the window for the next
+ * frames. (Numbers are written and not returned: returned ones are allocated.)
  */
-function refetch({ tracks, keyed, keyedTo, window }: TrackSet, w: number, time: number, out: Float64Array): void {
+function refetch({ tracks, keyed, window }: TrackSet, w: number, time: number): void {
   const track = tracks[keyed[w]];
   const { segments } = track;
+  const { numbers, width } = window;
+  let at = window.at + w;
   let k = track.cursor;
   if (!(time >= segments[k] && time < segments[k + 1])) k = seek(track, time);
   // Loops outside the keys and weighted handles cannot be sampled from the window.
   if (k < 0 || segments[k + 6] >= 0) {
-    window.from[w] = Number.POSITIVE_INFINITY;
-    out[keyedTo[w]] = sampleTrack(track, time);
+    numbers[at] = Number.POSITIVE_INFINITY;
+    numbers[at + 6 * width] = sampleTrack(track, time);
     return;
   }
-  window.from[w] = segments[k];
-  window.to[w] = segments[k + 1];
-  window.c0[w] = segments[k + 2];
-  window.c1[w] = segments[k + 3];
-  window.c2[w] = segments[k + 4];
-  window.c3[w] = segments[k + 5];
   const x = time - segments[k];
-  out[keyedTo[w]] = ((segments[k + 5] * x + segments[k + 4]) * x + segments[k + 3]) * x + segments[k + 2];
+  const value = ((segments[k + 5] * x + segments[k + 4]) * x + segments[k + 3]) * x + segments[k + 2];
+  for (let c = 0; c < 6; c++, at += width) numbers[at] = segments[k + c];
+  numbers[at] = value;
 }

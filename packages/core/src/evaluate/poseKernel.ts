@@ -1,6 +1,6 @@
 import { toByteArray } from "base64-js";
 import { blockAt, rowAt, sampleSet } from "../curve/trackSet.ts";
-import { KernelMemory } from "../maths/kernelMemory.ts";
+import { after, KernelMemory, onlyOne } from "../maths/kernelMemory.ts";
 import type { PlacedFigure } from "./placedFigure.ts";
 import { poseKernelCode } from "./poseKernelCode.ts";
 import type { Stage } from "./stage.ts";
@@ -26,72 +26,34 @@ interface Exports {
   ): void;
 }
 
-/** Memory grows to no more than this (bytes); larger figures are worked out without it. */
-const MOST = 8 * 1048576;
-/** Figures take up so much of it (numbers) before their places are given to others. */
-const FIGURES = 262_144;
 /** Numbers of a pass's power. */
 const POWER = 27;
-
-/** A place in memory, in numbers of eight bytes, after so many others; always at an even one. */
-const after = (at: number, numbers: number) => (at + Math.ceil(numbers) + 1) & ~1;
 
 /**
  * Turns and places of figures, worked out in WebAssembly: what goes in is written to its memory and what comes out is read
  * from it. Between two frames only what figures have at rest stays there, behind room for what comes and goes.
  */
-export class PoseKernel {
+class PoseKernel {
   private readonly exports: Exports;
   private readonly memory: KernelMemory;
-  private readonly first: number;
-  /** Where the figures begin, and where the next one goes. */
-  private figures: number;
-  private free: number;
-  /** Another one whenever figures lose their places. */
-  private places = {};
 
   constructor() {
     const module = new WebAssembly.Module(Uint8Array.from(toByteArray(poseKernelCode)));
     this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
-    this.memory = new KernelMemory(this.exports.memory, MOST);
-    this.first = this.exports.room() / 8;
-    this.figures = this.free = this.first;
-  }
-
-  /** No figure has a place. */
-  private clear(): void {
-    this.places = {};
-    this.free = this.figures;
-  }
-
-  /** Does memory reach up to a place, or can it be made to? Figures then lose theirs. */
-  private reaches(to: number): boolean {
-    const { numbers } = this.memory;
-    if (!this.memory.reaches(to)) return false;
-    if (this.memory.numbers !== numbers) this.clear();
-    return true;
-  }
-
-  /** Is there room up to a place for what comes and goes, or can it be had? */
-  private hasRoom(to: number): boolean {
-    if (to <= this.figures) return true;
-    if (!this.reaches(to)) return false;
-    this.figures = to;
-    this.clear();
-    return true;
+    this.memory = new KernelMemory(this.exports.memory, this.exports.room());
   }
 
   /** The turns of a stack's controls at a frame, into the stage's; false where they cannot be worked out here. */
   stack({ passes, turns }: Stage, { set, angles, orders, controls, layers }: TurnStack, time: number): boolean {
-    const { exports } = this;
-    const here = this.first;
+    const { exports, memory } = this;
+    const here = memory.first;
     const next = after(here, angles.length);
     const mixed = after(next, angles.length);
     const powers = after(mixed, angles.length);
     const out = after(powers, layers.length * POWER);
     const orderBytes = after(out, controls.length * 4);
-    if (!this.hasRoom(after(orderBytes, controls.length))) return false;
-    const { numbers, bytes } = this.memory;
+    if (!memory.hasRoom(after(orderBytes, controls.length))) return false;
+    const { numbers, bytes } = memory;
     if (set.isWhole && set.keyed.length === 0) {
       const block = blockAt(set, time);
       const row = rowAt(block, time);
@@ -122,7 +84,7 @@ export class PoseKernel {
    */
   place(stage: Stage, fromAngles: boolean): boolean {
     const { order, values, turns, worlds } = stage;
-    const figure = stage.placed?.places === this.places ? stage.placed : this.settle(stage);
+    const figure = stage.placed?.places === this.memory.places ? stage.placed : this.settle(stage);
     if (figure === null) return false;
     const { exports } = this;
     const { numbers } = this.memory;
@@ -149,9 +111,7 @@ export class PoseKernel {
   /** Write what a stage's figure has at rest; null where there is no room for it. */
   private settle(stage: Stage): PlacedFigure | null {
     const { order, orders, standing, restTurns, restMoves, restTurned, values, turns, worlds } = stage;
-    if (this.free - this.figures > FIGURES) this.clear();
-    const first = this.free;
-    const ordersAt = after(first, order.length / 2);
+    const ordersAt = after(0, order.length / 2);
     const parents = after(ordersAt, orders.length / 8);
     const turnedAt = after(parents, orders.length / 2);
     const restTurnsAt = after(turnedAt, orders.length / 8);
@@ -159,46 +119,36 @@ export class PoseKernel {
     const valuesAt = after(restMovesAt, restMoves.length);
     const turnsAt = after(valuesAt, values.length);
     const worldsAt = after(turnsAt, turns.length);
-    const end = after(worldsAt, worlds.length);
-    if (!this.reaches(end)) return null;
-    this.free = end;
-    const { integers, bytes, numbers } = this.memory;
-    integers.set(order, first * 2);
-    bytes.set(orders, ordersAt * 8);
-    integers.set(standing.parents, parents * 2);
-    bytes.set(restTurned, turnedAt * 8);
-    numbers.set(restTurns, restTurnsAt);
-    numbers.set(restMoves, restMovesAt);
-    // Controls that are not in its order keep what they have.
-    numbers.set(turns, turnsAt);
-    numbers.set(worlds, worldsAt);
-    stage.placed = {
-      places: this.places,
+    const first = this.memory.place(after(worldsAt, worlds.length));
+    if (first < 0) return null;
+    const { integers, bytes, numbers, places } = this.memory;
+    const placed: PlacedFigure = {
+      places,
       order: first,
-      orders: ordersAt,
-      parents,
-      restTurned: turnedAt,
-      restTurns: restTurnsAt,
-      restMoves: restMovesAt,
-      values: valuesAt,
-      turns: turnsAt,
-      worlds: worldsAt,
-      allTurns: numbers.subarray(turnsAt, turnsAt + turns.length),
-      allWorlds: numbers.subarray(worldsAt, worldsAt + worlds.length),
+      orders: first + ordersAt,
+      parents: first + parents,
+      restTurned: first + turnedAt,
+      restTurns: first + restTurnsAt,
+      restMoves: first + restMovesAt,
+      values: first + valuesAt,
+      turns: first + turnsAt,
+      worlds: first + worldsAt,
+      allTurns: numbers.subarray(first + turnsAt, first + turnsAt + turns.length),
+      allWorlds: numbers.subarray(first + worldsAt, first + worldsAt + worlds.length),
     };
-    return stage.placed;
+    integers.set(order, placed.order * 2);
+    bytes.set(orders, placed.orders * 8);
+    integers.set(standing.parents, placed.parents * 2);
+    bytes.set(restTurned, placed.restTurned * 8);
+    numbers.set(restTurns, placed.restTurns);
+    numbers.set(restMoves, placed.restMoves);
+    // Controls that are not in its order keep what they have.
+    placed.allTurns.set(turns);
+    placed.allWorlds.set(worlds);
+    stage.placed = placed;
+    return placed;
   }
 }
 
-let kernel: PoseKernel | null | undefined;
-
-/** The one of this thread; null where there can be none, as in a browser that is told to run no WebAssembly. */
-export function poseKernel(): PoseKernel | null {
-  if (kernel === undefined)
-    try {
-      kernel = new PoseKernel();
-    } catch {
-      kernel = null;
-    }
-  return kernel;
-}
+/** The one of this thread, if there can be one. */
+export const poseKernel = onlyOne(() => new PoseKernel());

@@ -1,25 +1,55 @@
 const PAGE = 65536;
 
-/** The memory of a kernel in WebAssembly, seen as numbers, integers and bytes. */
+/**
+ * The memory of a kernel in WebAssembly, seen as numbers, integers and bytes. First comes room for what is needed for a moment,
+ * then places that something keeps until they are given to others. All places are in numbers of eight bytes.
+ */
 export class KernelMemory {
   numbers = new Float64Array(0);
   integers = new Int32Array(0);
   bytes = new Uint8Array(0);
+  /** Another one whenever places are given to others: then whoever had one has none. */
+  places = {};
+  /** Where room begins. */
+  readonly first: number;
   private readonly memory: WebAssembly.Memory;
-  private readonly most: number;
+  private begin: number;
+  private free: number;
 
-  /** It grows to no more than `most` bytes. */
-  constructor(memory: WebAssembly.Memory, most: number) {
+  /** `first`: where memory is free, in bytes. */
+  constructor(memory: WebAssembly.Memory, first: number) {
     this.memory = memory;
-    this.most = most;
+    this.first = this.begin = this.free = first / 8;
     this.look();
   }
 
-  /** Does it reach up to a place (in numbers of eight bytes), or can it be made to? What was seen of it before is not there then. */
-  reaches(to: number): boolean {
+  /** Is there room up to a place, or can it be had? */
+  hasRoom(to: number): boolean {
+    if (to <= this.begin) return true;
+    if (!this.reaches(to)) return false;
+    this.begin = to;
+    this.clear();
+    return true;
+  }
+
+  /** A place for so many numbers, at an even one; −1 where there is none. */
+  place(size: number): number {
+    if (this.free - this.begin > PLACES) this.clear();
+    const at = after(this.free, 0);
+    if (!this.reaches(at + size)) return -1;
+    this.free = at + size;
+    return at;
+  }
+
+  private clear(): void {
+    this.places = {};
+    this.free = this.begin;
+  }
+
+  private reaches(to: number): boolean {
     const missing = to * 8 - this.bytes.length;
     if (missing <= 0) return true;
-    if (to * 8 > this.most) return false;
+    if (to * 8 > MOST) return false;
     try {
       this.memory.grow(Math.ceil(missing / PAGE));
     } catch {
@@ -29,10 +59,34 @@ export class KernelMemory {
     return true;
   }
 
+  /** Memory that grew is another, and what was seen of it is not there any more. */
   private look(): void {
     const { buffer } = this.memory;
     this.numbers = new Float64Array(buffer);
     this.integers = new Int32Array(buffer);
     this.bytes = new Uint8Array(buffer);
+    this.clear();
   }
+}
+
+/** Memory grows to no more than this (bytes); what needs more is worked out without it. */
+const MOST = 8 * 1048576;
+/** Places take up so much of it (numbers) before they are given to others. */
+const PLACES = 262_144;
+
+/** A place after so many numbers more; always at an even one. */
+export const after = (at: number, numbers: number) => (at + Math.ceil(numbers) + 1) & ~1;
+
+/** What makes a kernel, once and when it is first asked for; null where there can be none, as in a browser that is told to run no WebAssembly. */
+export function onlyOne<Kernel>(make: () => Kernel): () => Kernel | null {
+  let kernel: Kernel | null | undefined;
+  return () => {
+    if (kernel === undefined)
+      try {
+        kernel = make();
+      } catch {
+        kernel = null;
+      }
+    return kernel;
+  };
 }

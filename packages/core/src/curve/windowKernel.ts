@@ -1,0 +1,81 @@
+import { toByteArray } from "base64-js";
+import { KernelMemory, onlyOne } from "../maths/kernelMemory.ts";
+import { windowKernelCode } from "./windowKernelCode.ts";
+
+/** What `assembly/window/index.ts` offers, which says what each of them does; places in memory are bytes. */
+interface Exports {
+  readonly memory: WebAssembly.Memory;
+  room(): number;
+  sample(window: number, width: number, time: number): number;
+}
+
+/**
+ * The segments that some curves are in, in columns of `width` numbers from number `at` on: from and to when each is, its four
+ * coefficients (constant first), and the values at the time asked for last. The width is even; what is too much covers all time.
+ */
+export interface Window {
+  numbers: Float64Array;
+  at: number;
+  readonly width: number;
+  /** The kernel's places when it got its own; null: it stands in an array of its own. */
+  places: object | null;
+}
+
+const COLUMNS = 7;
+
+/** A window of so many curves in an array of its own; no segment is fetched yet. */
+export function makeWindow(count: number): Window {
+  const window = { numbers: new Float64Array(0), at: 0, width: (count + 1) & ~1, places: null };
+  window.numbers = new Float64Array(COLUMNS * window.width);
+  empty(window, count);
+  return window;
+}
+
+/** Intervals that hold no time: every segment is fetched at its first use. */
+function empty({ numbers, at, width }: Window, count: number): void {
+  numbers.fill(0, at, at + COLUMNS * width);
+  numbers.fill(Number.POSITIVE_INFINITY, at, at + count);
+  if (count < width) {
+    numbers[at + count] = -Number.MAX_VALUE;
+    numbers[at + width + count] = Number.POSITIVE_INFINITY;
+  }
+}
+
+/** Values of many keyed curves at a time, worked out in WebAssembly. */
+class WindowKernel {
+  private readonly exports: Exports;
+  private readonly memory: KernelMemory;
+
+  constructor() {
+    const module = new WebAssembly.Module(Uint8Array.from(toByteArray(windowKernelCode)));
+    this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
+    this.memory = new KernelMemory(this.exports.memory, this.exports.room());
+  }
+
+  /** Give a window a place in memory, if it has none; false where there is no room. */
+  hold(window: Window, count: number): boolean {
+    const { memory } = this;
+    if (window.places === memory.places) return true;
+    const at = memory.place((COLUMNS + 1) * window.width);
+    if (at >= 0) {
+      window.numbers = memory.numbers;
+      window.at = at;
+      window.places = memory.places;
+      empty(window, count);
+    } else if (window.places !== null) Object.assign(window, makeWindow(count));
+    return at >= 0;
+  }
+
+  /** Work out a window's values; answers how many curves are not in their segments: see `missing`. */
+  sample({ at, width }: Window, time: number): number {
+    return this.exports.sample(8 * at, width, time);
+  }
+
+  /** Number `n` of those. */
+  missing({ at, width }: Window, n: number): number {
+    return this.memory.integers[2 * (at + COLUMNS * width) + n];
+  }
+}
+
+/** The one of this thread, if there can be one. */
+export const windowKernel = onlyOne(() => new WindowKernel());
