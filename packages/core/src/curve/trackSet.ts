@@ -92,6 +92,8 @@ export interface TrackSet {
   /** The other curves: which they are, where their values go, and for each the segment it is in now. */
   readonly keyed: Int32Array;
   readonly keyedTo: Int32Array;
+  /** Where the first goes, if the others follow it one by one; else −1. */
+  readonly keyedRun: number;
   readonly window: Window;
 }
 
@@ -121,6 +123,7 @@ export function makeTrackSet(
   });
   const goal = (n: number) => to?.[n] ?? n;
   const evenTo = even.map(goal);
+  const keyedTo = keyed.map(goal);
   const isWhole = size !== undefined && even.length > 0;
   const width = isWhole ? size : even.length;
   const passing = emptyBlock(even.length > 0 ? width : 0);
@@ -137,7 +140,8 @@ export function makeTrackSet(
     block: passing,
     passing,
     keyed,
-    keyedTo: keyed.map(goal),
+    keyedTo,
+    keyedRun: keyedTo.every((place, k) => place === keyedTo[0] + k) ? (keyedTo[0] ?? -1) : -1,
     window: makeWindow(keyed.length),
   };
 }
@@ -152,16 +156,16 @@ export function sampleSet(set: TrackSet, time: number, out: Float64Array): void 
 const MANY = 8;
 
 function sampleKeyed(set: TrackSet, time: number, out: Float64Array): void {
-  const { keyedTo, window } = set;
+  const { keyedTo, keyedRun, window } = set;
   const count = keyedTo.length;
   const kernel = count >= MANY ? windowKernel() : null;
   if (kernel?.hold(window, count)) {
     const missing = kernel.sample(window, time);
     for (let m = 0; m < missing; m++) refetch(set, kernel.missing(window, m), time);
   } else sampleWindow(set, time);
-  const { numbers, at, width } = window;
-  const values = at + 6 * width;
-  for (let k = 0; k < count; k++) out[keyedTo[k]] = numbers[values + k];
+  const { values } = window;
+  if (keyedRun >= 0) out.set(values, keyedRun);
+  else for (let k = 0; k < count; k++) out[keyedTo[k]] = values[k];
 }
 
 /** The same without WebAssembly. */

@@ -17,6 +17,8 @@ export interface Window {
   numbers: Float64Array;
   at: number;
   readonly width: number;
+  /** The last column, as far as there are curves. */
+  values: Float64Array;
   /** The kernel's places when it got its own; null: it stands in an array of its own. */
   places: object | null;
 }
@@ -25,11 +27,15 @@ const COLUMNS = 7;
 
 /** A window of so many curves in an array of its own; no segment is fetched yet. */
 export function makeWindow(count: number): Window {
-  const window = { numbers: new Float64Array(0), at: 0, width: (count + 1) & ~1, places: null };
-  window.numbers = new Float64Array(COLUMNS * window.width);
+  const width = (count + 1) & ~1;
+  const numbers = new Float64Array(COLUMNS * width);
+  const window = { numbers, at: 0, width, values: valuesIn(numbers, 0, width, count), places: null };
   empty(window, count);
   return window;
 }
+
+const valuesIn = (numbers: Float64Array, at: number, width: number, count: number) =>
+  numbers.subarray(at + (COLUMNS - 1) * width, at + (COLUMNS - 1) * width + count);
 
 /** Intervals that hold no time: every segment is fetched at its first use. */
 function empty({ numbers, at, width }: Window, count: number): void {
@@ -60,6 +66,7 @@ class WindowKernel {
     if (at >= 0) {
       window.numbers = memory.numbers;
       window.at = at;
+      window.values = valuesIn(memory.numbers, at, window.width, count);
       window.places = memory.places;
       empty(window, count);
     } else if (window.places !== null) Object.assign(window, makeWindow(count));
