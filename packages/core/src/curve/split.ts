@@ -4,7 +4,8 @@ import { keeping } from "./make.ts";
 
 /**
  * The same curve with more keys between its own: it has the same value at every time as before. `times` rise, lie
- * between the first and the last key, and have no key yet.
+ * between the first and the last key, and have no key yet. Where both handles of a segment are so long that one would reach
+ * beyond a new key, which no handle may, there is one more in its middle.
  */
 export function splitAt(curve: Curve, times: readonly number[]): Curve {
   // Keys whose handles are shortened, by their place; and the new ones behind each place.
@@ -15,13 +16,14 @@ export function splitAt(curve: Curve, times: readonly number[]): Curve {
     cut.set(i, key);
     return key;
   };
-  for (const time of times) {
-    const i = keyBefore(curve.times, time);
-    const behind = made.get(i) ?? [];
-    made.set(i, behind);
-    behind.push(splitSegment(behind[behind.length - 1] ?? own(i), own(i + 1), time));
+  for (let n = 0; n < times.length; ) {
+    const i = keyBefore(curve.times, times[n]);
+    const first = n++;
+    while (n < times.length && times[n] < curve.times[i + 1]) n++;
+    made.set(i, splitSegment(own(i), own(i + 1), times.slice(first, n)));
   }
-  const wide = widened(curve, times.length);
+  const more = [...made.values()].reduce((sum, keys) => sum + keys.length, 0);
+  const wide = widened(curve, more);
   let [from, to] = [0, 0];
   for (const [i, keys] of made) {
     copyColumns(curve, from, i + 1, wide, to);
@@ -71,8 +73,55 @@ function putKey(curve: Curve, at: number, key: Key): void {
   for (const name of ["slopeIn", "slopeOut", "weightIn", "weightOut", "kindIn", "kindOut"] as const) curve[name][at] = key[name];
 }
 
+/** The keys that split the segment a–b at some times; the handles of a and b are shortened to fit. */
+function splitSegment(a: Key, b: Key, times: readonly number[]): Key[] {
+  const keys: Key[] = [];
+  let last = a;
+  for (let n = 0; n < times.length; n++) {
+    if (reachesBeyond(last, b, times[n])) {
+      const rest = times.slice(n);
+      const middle = middleOf(last, b);
+      const time = rest.find((one) => Math.abs(one - middle) < SAME) ?? middle;
+      const key = splitOnce(last, b, time);
+      const early = splitSegment(
+        last,
+        key,
+        rest.filter((one) => one < time),
+      );
+      const late = splitSegment(
+        key,
+        b,
+        rest.filter((one) => one > time),
+      );
+      return [...keys, ...early, key, ...late];
+    }
+    last = splitOnce(last, b, times[n]);
+    keys.push(last);
+  }
+  return keys;
+}
+
+/** Keys nearer to one another (frames) are one. */
+const SAME = 1e-6;
+/** What rounding may make of a handle that is as long as its segment. */
+const ALL = 1 + 1e-9;
+
+/** Would a handle of the segment a–b reach beyond a key at `time`? (The outer handles of de Casteljau's two halves.) */
+function reachesBeyond(a: Key, b: Key, time: number): boolean {
+  const [wa, wb] = [a.weightOut, b.weightIn];
+  if (a.kindOut === Tangent.stepped || b.kindIn === Tangent.stepped || (wa === THIRD && wb === THIRD)) return false;
+  const x = (time - a.time) / (b.time - a.time);
+  const u = solveBezier(wa, 1 - wb, x);
+  return u * wa > x * ALL || (1 - u) * wb > (1 - x) * ALL;
+}
+
+/** The time at which a segment is through with half its handles: there none reaches beyond, as 4·a ≤ 3·a + 3·b + 1. */
+function middleOf(a: Key, b: Key): number {
+  return a.time + ((b.time - a.time) * (3 * a.weightOut + 3 * (1 - b.weightIn) + 1)) / 8;
+}
+
 /** The key that splits the segment a–b at `time`; the handles of a and b are shortened to fit. */
-function splitSegment(a: Key, b: Key, time: number): Key {
+function splitOnce(a: Key, b: Key, time: number): Key {
   const h = b.time - a.time;
   const x = (time - a.time) / h;
   const key = makeKey(time, 0);
