@@ -1,6 +1,6 @@
-import { curveFrom } from "../../src/curve/make.ts";
+import { curveFrom, curveFromKeys } from "../../src/curve/make.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
-import type { Curve } from "../../src/curve/curve.ts";
+import { type Curve, Tangent } from "../../src/curve/curve.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { operations } from "../../src/operations/catalogue.ts";
 import type { HandOperation } from "../../src/operations/hand/handOperation.ts";
@@ -98,6 +98,15 @@ test("the steps of a history, as JSON, make the same again to the last bit", asy
   for (const made of steps) again = (await doAgain(made, again)).shot;
   expect(again.name).toBe("Worked on");
   expect(String(markShot(again))).toBe(String(markShot(shot)));
+});
+
+test("a key between two long handles says that there is one more", () => {
+  const long = (time: number, value: number) =>
+    ({ time, value, slopeIn: 0, slopeOut: 0, weightIn: 0.95, weightOut: 0.95, kindIn: Tangent.free, kindOut: Tangent.free }) as const;
+  const shot = { ...movingShot(), base: { "spine.rotateX": curveFromKeys([long(1, 0), long(21, 60)]) } };
+  const { names, shot: after } = doing(opened(shot), operations.insertKey, { channel: "spine.rotateX", frame: 15 });
+  expect(names).toEqual(["Key on spine rotate X at 15, and one between the long handles beside it"]);
+  expect([...after.base["spine.rotateX"].times]).toEqual([1, 11, 15, 21]);
 });
 
 test("each step says in the history what it did", async () => {

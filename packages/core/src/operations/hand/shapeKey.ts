@@ -47,8 +47,12 @@ export const insertKeyByHand = byHand<z.infer<typeof place>>({
   settings: place,
   named: true,
   edit(shot, { layer }, { channel, frame }) {
-    const next = insertKeyOn(curveOf(shot, layer, channel), frame);
-    const summary = `Key on ${channelTitle(shot.rig, channel)} at ${frame}`;
+    const curve = curveOf(shot, layer, channel);
+    const next = insertKeyOn(curve, frame);
+    const isWithin = frame > curve.times[0] && frame < curve.times[curve.times.length - 1];
+    const isTwo = isWithin && next.times.length > curve.times.length + 1;
+    const beside = isTwo ? ", and one between the long handles beside it" : "";
+    const summary = `Key on ${channelTitle(shot.rig, channel)} at ${frame}${beside}`;
     return { shot: withLayerCurves(shot, layer, { ...layerCurves(shot, layer), [channel]: next }), summary };
   },
 });
