@@ -41,7 +41,7 @@ test("many values at once are, to the last place, those asked for one by one", (
     const alone = Float64Array.from(filled, (_, i) => sampleCurve(curve, start + i * step));
     expect(filled).toEqual(alone);
   }
-});
+}, 60_000);
 
 test("the same without WebAssembly, and where its memory cannot grow", async () => {
   const curves = Array.from({ length: 20 }, (_, n) => weightedCurve(new Chance(n + 900)));
@@ -68,4 +68,4 @@ test("the same without WebAssembly, and where its memory cannot grow", async () 
     Object.assign(globalThis, { WebAssembly: known });
     WebAssembly.Memory.prototype.grow = grow;
   }
-});
+}, 60_000);

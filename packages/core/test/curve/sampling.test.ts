@@ -179,16 +179,18 @@ test("sets that are sampled in turns do not mix, however many there are and wher
   const many = Array.from({ length: 3000 }, (_, n) => curveOf(n));
   const check = (make: typeof makeTrackSet, sample: typeof sampleSet) => {
     // Together they need more memory than is kept for them, one of them more than there is at first.
-    const sets = [...Array.from({ length: 900 }, (_, n) => curves.slice(n % 7, 30 + (n % 17))), many].map((some) => ({
+    const sets = [...Array.from({ length: 900 }, (_, n) => curves.slice(n % 7)), many].map((some) => ({
       some,
       set: make(some),
     }));
+    let off = 0;
     for (const time of [-2, 0.5, 7.25, 12, 3, 31.5])
       for (const { some, set } of sets) {
         const out = new Float64Array(some.length);
         sample(set, time, out);
-        for (const n of [0, 7, some.length - 1]) expect(out[n]).toBe(sampleCurve(some[n], time));
+        for (const n of [0, 7, some.length - 1]) if (out[n] !== sampleCurve(some[n], time)) off++;
       }
+    expect(off).toBe(0);
   };
   check(makeTrackSet, sampleSet);
   const { grow } = WebAssembly.Memory.prototype;
@@ -203,7 +205,7 @@ test("sets that are sampled in turns do not mix, however many there are and wher
   } finally {
     WebAssembly.Memory.prototype.grow = grow;
   }
-});
+}, 60_000);
 
 test("captured curves played once more, from anywhere, have what they had, however long they are", () => {
   const frame = linearFrame(Float64Array.from({ length: 9000 }, (_, n) => n + 1));

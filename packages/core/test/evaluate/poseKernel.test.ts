@@ -30,7 +30,7 @@ beforeAll(async () => {
   } finally {
     Object.assign(globalThis, { WebAssembly: known });
   }
-});
+}, 60_000);
 
 /** Numbers of a figure at each frame, all of them; nothing below and above zero are one. */
 function played(make: MakePlayer, shot: Shot, options: PlayerOptions = {}, frames = FRAMES): number[] {
@@ -156,4 +156,4 @@ test("where memory cannot be had a figure is played the other way", async () => 
       WebAssembly.Memory.prototype.grow = grow;
     }
   });
-});
+}, 60_000);
