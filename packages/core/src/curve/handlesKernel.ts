@@ -1,5 +1,4 @@
-import { toByteArray } from "base64-js";
-import { KernelMemory, onlyOne } from "../maths/kernelMemory.ts";
+import { type KernelMemory, onlyOne, openKernel } from "../maths/kernelMemory.ts";
 import { INVERSE_SIZE } from "./bezier.ts";
 import { handlesKernelCode } from "./handlesKernelCode.ts";
 
@@ -28,9 +27,9 @@ class HandlesKernel {
   private readonly memory: KernelMemory;
 
   constructor() {
-    const module = new WebAssembly.Module(Uint8Array.from(toByteArray(handlesKernelCode)));
-    this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
-    this.memory = new KernelMemory(this.exports.memory, this.exports.room());
+    const { exports, memory } = openKernel<Exports>(handlesKernelCode);
+    this.exports = exports;
+    this.memory = memory;
   }
 
   /**

@@ -1,5 +1,4 @@
-import { toByteArray } from "base64-js";
-import { KernelMemory, onlyOne } from "../maths/kernelMemory.ts";
+import { type KernelMemory, onlyOne, openKernel } from "../maths/kernelMemory.ts";
 import { windowKernelCode } from "./windowKernelCode.ts";
 
 /** What `assembly/window/index.ts` offers, which says what each of them does; places in memory are bytes. */
@@ -53,9 +52,9 @@ class WindowKernel {
   private readonly memory: KernelMemory;
 
   constructor() {
-    const module = new WebAssembly.Module(Uint8Array.from(toByteArray(windowKernelCode)));
-    this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
-    this.memory = new KernelMemory(this.exports.memory, this.exports.room());
+    const { exports, memory } = openKernel<Exports>(windowKernelCode);
+    this.exports = exports;
+    this.memory = memory;
   }
 
   /** Give a window a place in memory, if it has none; false where there is no room. */

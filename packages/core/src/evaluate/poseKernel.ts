@@ -1,6 +1,5 @@
-import { toByteArray } from "base64-js";
 import { blockAt, rowAt, sampleSet } from "../curve/trackSet.ts";
-import { after, KernelMemory, onlyOne } from "../maths/kernelMemory.ts";
+import { after, type KernelMemory, onlyOne, openKernel } from "../maths/kernelMemory.ts";
 import type { PlacedFigure } from "./placedFigure.ts";
 import { poseKernelCode } from "./poseKernelCode.ts";
 import type { Stage } from "./stage.ts";
@@ -38,9 +37,9 @@ class PoseKernel {
   private readonly memory: KernelMemory;
 
   constructor() {
-    const module = new WebAssembly.Module(Uint8Array.from(toByteArray(poseKernelCode)));
-    this.exports = new WebAssembly.Instance(module).exports as unknown as Exports;
-    this.memory = new KernelMemory(this.exports.memory, this.exports.room());
+    const { exports, memory } = openKernel<Exports>(poseKernelCode);
+    this.exports = exports;
+    this.memory = memory;
   }
 
   /** The turns of a stack's controls at a frame, into the stage's; false where they cannot be worked out here. */

@@ -1,3 +1,5 @@
+import { toByteArray } from "base64-js";
+
 const PAGE = 65536;
 
 /**
@@ -76,6 +78,19 @@ const PLACES = 262_144;
 
 /** A place after so many numbers more; always at an even one. */
 export const after = (at: number, numbers: number) => (at + Math.ceil(numbers) + 1) & ~1;
+
+/** What every kernel offers: its memory, and where that is free, in bytes. */
+interface Offered {
+  readonly memory: WebAssembly.Memory;
+  room(): number;
+}
+
+/** A kernel of some code (base64) with its memory. Throws where there is no WebAssembly. */
+export function openKernel<Exports extends Offered>(code: string): { exports: Exports; memory: KernelMemory } {
+  const instance = new WebAssembly.Instance(new WebAssembly.Module(Uint8Array.from(toByteArray(code))));
+  const exports = instance.exports as unknown as Exports;
+  return { exports, memory: new KernelMemory(exports.memory, exports.room()) };
+}
 
 /** What makes a kernel, once and when it is first asked for; null where there can be none, as in a browser that is told to run no WebAssembly. */
 export function onlyOne<Kernel>(make: () => Kernel): () => Kernel | null {
