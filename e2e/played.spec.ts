@@ -144,6 +144,23 @@ test("who takes whose motion is said by hand, kept for the two figures, and a fr
   await expect(page.getByText("The action is in the pantry.")).toBeVisible();
 });
 
+test("with no shot open an action plays under the pointer, and the chosen one in its player", async ({ page }) => {
+  await page.goto("/pantry");
+  const lift = page.getByRole("button", { name: /^Lantern lift/ });
+  await lift.hover();
+  await plays(lift.locator(".action-moving img"));
+  await lift.click();
+  const side = page.locator(".pantry-details");
+  await side.getByRole("button", { name: "Play" }).click();
+  await plays(side.getByRole("img", { name: /Lantern lift, frame/ }));
+});
+
+/** One picture after the other is shown. */
+async function plays(picture: Locator): Promise<void> {
+  const seen = new Set<string | null>();
+  await expect.poll(async () => seen.add(await picture.getAttribute("src")).size).toBeGreaterThan(3);
+}
+
 test.describe("a shared shelf", () => {
   const port = 4793;
   const address = `http://127.0.0.1:${port}`;

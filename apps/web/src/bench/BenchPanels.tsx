@@ -1,9 +1,10 @@
+import { useEffect } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { usePreferences } from "../app/preferences.ts";
 import { Rack } from "./rack/Rack.tsx";
 import { useAfterFirst } from "./useAfterFirst.ts";
 import { useSplitter } from "./useSplitters.ts";
-import { afterPictureBegun } from "./view/firstPicture.ts";
+import { afterPictureBegun, pictureAwaited } from "./view/firstPicture.ts";
 import { Transport } from "./view/Transport.tsx";
 import { ViewPanel } from "./view/ViewPanel.tsx";
 import { WorkCard } from "./work/WorkCard.tsx";
@@ -17,6 +18,7 @@ export function BenchPanels() {
   const looks = layout === "look";
   // The figure is the first to be seen; while the graphics card draws it the trays are made.
   const after = useAfterFirst(afterPictureBegun);
+  useEffect(pictureAwaited, []);
   const columns = useSplitter("columns", "left", "rack");
   const left = useSplitter("left", "view", "work");
   return (

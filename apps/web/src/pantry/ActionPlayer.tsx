@@ -12,7 +12,7 @@ export function ActionPlayer({ action, small = false, onFrame }: { action: Actio
   const [playing, setPlaying] = useState(false);
   const shown = useRef(frame);
   shown.current = frame;
-  const picture = useThumbnail(actionShot(action), frame, small ? 200 : 360, small ? 140 : 240, small ? 0 : undefined);
+  const picture = useThumbnail(actionShot(action), frame, small ? 200 : 360, small ? 140 : 240, 0);
   useEffect(() => onFrame?.(frame), [frame, onFrame]);
   useEffect(() => {
     if (!playing || length === 0) return;

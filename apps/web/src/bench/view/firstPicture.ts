@@ -3,7 +3,7 @@
  * second drawing context takes long on some machines.
  */
 
-/** Where no view opens, nothing waits longer than this (milliseconds). */
+/** Where the view cannot open, nothing waits longer than this (milliseconds). */
 const PATIENCE = 4000;
 /** What stands around the view waits no longer than this. */
 const TRAYS = 400;
@@ -19,9 +19,16 @@ function moment(): { readonly come: Promise<void>; comes(): void } {
 
 const begun = moment();
 const shown = moment();
+/** Comes with the view, or once it took too long; nothing is waited for where there is no view at all. */
+let awaited: Promise<void> | null = null;
 
 const atMost = (come: Promise<void>, patience: number): Promise<void> =>
   Promise.race([come, new Promise<void>((resolve) => setTimeout(resolve, patience))]);
+
+/** A view opens on this page: it comes first. */
+export function pictureAwaited(): void {
+  awaited ??= atMost(shown.come, PATIENCE);
+}
 
 /** All there is to draw is with the graphics card, which is busy with it for a while. */
 export const pictureBegun = (): void => begun.comes();
@@ -33,4 +40,4 @@ export const pictureShown = (): void => shown.comes();
 export const afterPictureBegun = (): Promise<void> => atMost(begun.come, TRAYS);
 
 /** Once the view has been drawn, or none seems to be coming. */
-export const afterFirstPicture = (): Promise<void> => atMost(shown.come, PATIENCE);
+export const afterFirstPicture = (): Promise<void> => awaited ?? Promise.resolve();
