@@ -18,6 +18,11 @@ export function makeCurveSlope(keys: number): CurveSlope {
   return { times: column(), values: column(), slopeIn: column(), slopeOut: column(), weightIn: column(), weightOut: column() };
 }
 
+/** Nothing changes with anything any more. */
+export function clearCurveSlope({ times, values, slopeIn, slopeOut, weightIn, weightOut }: CurveSlope): void {
+  for (const column of [times, values, slopeIn, slopeOut, weightIn, weightOut]) column.fill(0);
+}
+
 /**
  * Something changes by `by` for each unit of the curve's value at a time: add what that means for the curve's columns,
  * each taken by itself. The derivative of `sampleCurve`; at a stepped key's own time there is none, and the side after it
@@ -64,10 +69,17 @@ function travelRounds(curve: Curve, time: number): number {
   return mapRun({ ...curve, values }, time).offset;
 }
 
+/** The last key at or before a time within the keys, where it would be among even ones before it is searched for. */
+function segmentAt(times: Float64Array, time: number): number {
+  const last = times.length - 1;
+  const guess = Math.floor(((time - times[0]) / (times[last] - times[0])) * last);
+  return times[guess] <= time && time < times[guess + 1] ? guess : keyBefore(times, time);
+}
+
 function addWithin(out: CurveSlope, curve: Curve, time: number, by: number): void {
   const { times, values, slopeIn, slopeOut, weightIn, weightOut, kindIn, kindOut } = curve;
   const last = times.length - 1;
-  const i = Math.min(keyBefore(times, time), last - 1);
+  const i = Math.min(segmentAt(times, time), last - 1);
   if (last === 0 || time === times[last]) {
     out.values[last] += by;
     return;

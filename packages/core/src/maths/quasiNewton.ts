@@ -69,7 +69,8 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
   function* step(): Generator<number, boolean> {
     if (!isKnown) value = yield* asked(x, gradient);
     isKnown = true;
-    const free = Uint8Array.from(x, (_, i) => (isHeld(i) ? 0 : 1));
+    const free = new Uint8Array(size);
+    for (let i = 0; i < size; i++) free[i] = isHeld(i) ? 0 : 1;
     if (steepest(x, gradient, box) <= tolerance) return false;
     for (;;) {
       const direction = twoLoops(gradient, pairs, free);
@@ -90,10 +91,8 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
     const length = Math.sqrt(dot(direction, direction));
     const first = pairs.length === 0 ? Math.min(1, 1 / length) : 1;
     return yield* searchLine<Place>(start, first, reach(x, direction, box), function* (far) {
-      const there = within(
-        x.map((one, i) => one + far * direction[i]),
-        box,
-      );
+      const there = new Float64Array(size);
+      for (let i = 0; i < size; i++) there[i] = Math.min(box.high[i], Math.max(box.low[i], x[i] + far * direction[i]));
       const slopes = new Float64Array(size);
       const found = yield* asked(there, slopes);
       let slope = 0;
@@ -109,8 +108,12 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
   }
 
   function remember(found: Place): void {
-    const s = found.x.map((one, i) => one - x[i]);
-    const y = found.gradient.map((one, i) => one - gradient[i]);
+    const s = new Float64Array(size);
+    const y = new Float64Array(size);
+    for (let i = 0; i < size; i++) {
+      s[i] = found.x[i] - x[i];
+      y[i] = found.gradient[i] - gradient[i];
+    }
     if (dot(s, y) > 1e-12 * dot(y, y)) pairs = [...pairs, { s, y }].slice(-memory);
     ({ x, gradient, value } = found as { x: Float64Array<ArrayBuffer>; gradient: Float64Array<ArrayBuffer>; value: number });
   }
@@ -137,7 +140,9 @@ export function descend(ask: Valued, start: Float64Array, given: Box, { memory =
 }
 
 function within(x: Float64Array, { low, high }: Box): Float64Array<ArrayBuffer> {
-  return Float64Array.from(x, (one, i) => Math.min(high[i], Math.max(low[i], one)));
+  const kept = new Float64Array(x.length);
+  for (let i = 0; i < x.length; i++) kept[i] = Math.min(high[i], Math.max(low[i], x[i]));
+  return kept;
 }
 
 /** The steepest slope along which there is room. */
@@ -157,7 +162,8 @@ function reach(x: Float64Array, direction: Float64Array, { low, high }: Box): nu
 
 /** Where to go, of the free numbers: Nocedal 1980, Nocedal & Wright 2006, algorithm 7.4. */
 function twoLoops(gradient: Float64Array, pairs: readonly Pair[], free: Uint8Array): Float64Array {
-  const q = gradient.map((one, i) => (free[i] === 1 ? -one : 0));
+  const q = new Float64Array(gradient.length);
+  for (let i = 0; i < q.length; i++) q[i] = free[i] === 1 ? -gradient[i] : 0;
   const used = pairs.flatMap(({ s, y }) => {
     const [sy, yy] = [dotOf(s, y, free), dotOf(y, y, free)];
     return sy > 1e-12 * yy ? [{ s, y, sy, yy, alpha: 0 }] : [];

@@ -1,7 +1,8 @@
 import type { Box } from "../maths/quasiNewton.ts";
 import type { Rig } from "../model/rig.ts";
 import { type Closeness, closerBy, leashAt } from "./closeness.ts";
-import type { Movable, Variable } from "./keyVariables.ts";
+import type { Movable } from "./keyVariables.ts";
+import { columnOf, type Variables } from "./variables.ts";
 
 /** A value and a handle's tip together stay on the leash: a share for each. */
 const SHARES: Readonly<Record<string, number>> = { values: 0.6, slopeIn: 0.4, slopeOut: 0.4 };
@@ -11,18 +12,20 @@ const SHARES: Readonly<Record<string, number>> = { values: 0.6, slopeIn: 0.4, sl
  * so it stays on the leash between keys when those do: on the shortest there is at any frame the key has a say in.
  * A pinned pose leaves keys at its frame where they are; where there is none, those on both sides hold still.
  */
-export function boundsOf(movables: readonly Movable[], variables: readonly Variable[], closeness: Closeness, rig: Rig): Box {
+export function boundsOf(movables: readonly Movable[], variables: Variables, closeness: Closeness, rig: Rig): Box {
   const low = new Float64Array(variables.length);
   const high = new Float64Array(variables.length);
   const closer = movables.map(({ key }) => closerBy(closeness, rig, key));
-  variables.forEach(({ curve, key, at, least, most }, v) => {
-    const leash = leashOf(movables[curve], key, at[0].column, closeness) / closer[curve];
-    const own = Number.isNaN(leash) ? Number.POSITIVE_INFINITY : leash * (SHARES[at[0].column] ?? 1);
-    low[v] = Math.max(least, -own);
-    high[v] = Math.min(most, own);
+  for (let v = 0; v < variables.length; v++) {
+    const c = variables.curve[v];
+    const column = columnOf(variables, v);
+    const leash = leashOf(movables[c], variables.key[v], column, closeness) / closer[c];
+    const own = Number.isNaN(leash) ? Number.POSITIVE_INFINITY : leash * (SHARES[column] ?? 1);
+    low[v] = Math.max(variables.least[v], -own);
+    high[v] = Math.min(variables.most[v], own);
     // Times and handles' lengths have a reach of their own, but nothing moves where nothing may.
     if (leash === 0) low[v] = high[v] = 0;
-  });
+  }
   return { low, high };
 }
 
@@ -35,6 +38,7 @@ function leashOf({ curve }: Movable, key: number, column: string, closeness: Clo
     const keyed = times.some((time) => Math.abs(time - frame) < 1e-6);
     if (!keyed && frame > from - 1e-6 && frame < to + 1e-6) return 0;
   }
+  if (closeness.painted.length === 0) return leashAt(closeness, from);
   let leash = Number.POSITIVE_INFINITY;
   for (let frame = Math.ceil(from); frame <= to; frame++) leash = Math.min(leash, leashAt(closeness, frame));
   return Math.min(leash, leashAt(closeness, times[key]));

@@ -1,14 +1,15 @@
 import type { Curve } from "../curve/curve.ts";
-import { addSample, makeCurveSlope, settleSlope } from "../curve/curveSlope.ts";
+import { addSample, clearCurveSlope, makeCurveSlope, settleSlope } from "../curve/curveSlope.ts";
 import type { Shot } from "../model/shot.ts";
 import { makeMotion } from "./figureMotion.ts";
 import type { Judged } from "./judged.ts";
-import { gatherSlopes, type KeyParts, type Movable, movedCurves, type Variable, variablesOf } from "./keyVariables.ts";
+import { gatherSlopes, type KeyParts, type Movable, movedCurves, variablesOf } from "./keyVariables.ts";
 import { makeProbe } from "./probe.ts";
+import type { Variables } from "./variables.ts";
 
 /** The strain of a shot as a function of its keys. */
 export interface Objective {
-  readonly variables: readonly Variable[];
+  readonly variables: Variables;
   /** The strain, each cost by its weight; how it changes with each variable goes into `slope`, where that is asked for. In pieces. */
   strain(x: Float64Array, weights: readonly number[], slope: Float64Array | null): Generator<number, number>;
   curvesFor(x: Float64Array): readonly Curve[];
@@ -24,6 +25,7 @@ export function makeObjective(shot: Shot, layer: string, movables: readonly Mova
   const motion = makeMotion(looks, start, count);
   const pulls = makeMotion(looks, start, count);
   const frames = new Float64Array(count);
+  const slopes = movables.map(({ curve }) => makeCurveSlope(curve.times.length));
   return {
     variables,
     *strain(x, weights, slope) {
@@ -38,7 +40,7 @@ export function makeObjective(shot: Shot, layer: string, movables: readonly Mova
         value += weights[n] * judge.judge(motion, frames, slope && pulls, weights[n]);
       }
       if (!slope) return value;
-      const slopes = moved.map(({ times }) => makeCurveSlope(times.length));
+      for (const one of slopes) clearCurveSlope(one);
       yield* probe.trace(pulls, (n, time, by) => addSample(slopes[n], moved[n], time, by));
       for (let n = 0; n < moved.length; n++) settleSlope(slopes[n], moved[n]);
       gatherSlopes(variables, slopes, slope);

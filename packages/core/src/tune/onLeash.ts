@@ -3,7 +3,8 @@ import { measureDrift } from "../evaluate/drift.ts";
 import { figureControls } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
 import { type Closeness, leashAt } from "./closeness.ts";
-import type { Movable, Variable } from "./keyVariables.ts";
+import type { Movable } from "./keyVariables.ts";
+import { columnOf, type Variables } from "./variables.ts";
 
 /** Rounds of drawing back in proportion; what is then still too far is let go of. */
 const ROUNDS = 6;
@@ -22,7 +23,7 @@ const SHORTER = 0.98;
 export function onLeash(
   before: Shot,
   movables: readonly Movable[],
-  variables: readonly Variable[],
+  variables: Variables,
   x: Float64Array,
   closeness: Closeness,
   shotFor: (x: Float64Array) => Shot,
@@ -30,7 +31,7 @@ export function onLeash(
   const groups = groupsOf(before, closeness);
   if (groups.every(({ closer }) => closer === 0 || (closeness.all === 0 && closeness.painted.length === 0))) return x;
   let drawn = x;
-  const step = variables.some(({ at }, v) => at[0].column === "times" && x[v] !== 0) ? MOVED_IN_TIME : BETWEEN;
+  const step = x.some((one, v) => one !== 0 && columnOf(variables, v) === "times") ? MOVED_IN_TIME : BETWEEN;
   for (let round = 0; ; round++) {
     const factors = tooFar(before, shotFor(drawn), closeness, groups, step);
     if (!factors) return drawn;
@@ -42,8 +43,8 @@ export function onLeash(
       return least;
     };
     drawn = drawn.map((one, v) => {
-      const { times, runIn, runOut } = movables[variables[v].curve].curve;
-      const { key } = variables[v];
+      const { times, runIn, runOut } = movables[variables.curve[v]].curve;
+      const key = variables.key[v];
       const last = times.length - 1;
       let least = leastOf(times[Math.max(0, key - 1)], times[Math.min(last, key + 1)]);
       // Beyond the keys the end has a say, and where they repeat every one of them.

@@ -9,6 +9,7 @@ import { type ChannelKey, channelUnit, splitChannelKey, transformChannels } from
 import type { Shot } from "../model/shot.ts";
 import { activePasses } from "../passes/active.ts";
 import { passKind } from "../passes/kinds.ts";
+import { makePlainChannels } from "./plainChannels.ts";
 import { makePulls } from "./pulls.ts";
 import { controlOfKey, type FigureMotion, type Looked } from "./figureMotion.ts";
 
@@ -59,10 +60,14 @@ export function makeProbe(shot: Shot, layer: string, keys: readonly ChannelKey[]
     return unit === "length" ? STEPS.length * size : STEPS[unit];
   });
   const alone = aloneControls(shot, looked);
+  const plain = makePlainChannels(shot, looked, { player, keys, moved, steps }, alone);
+  const isPlain = new Set(plain.numbers);
   const tied = keys.flatMap((_, n) => (alone.has(controls[n]) ? [] : [n]));
   // Channels of different controls that nothing leads do not hang together: one of each is moved at the same time.
   const rounds = transformChannels.flatMap((channel) => {
-    const round = keys.flatMap((key, n) => (alone.has(controls[n]) && splitChannelKey(key).channel === channel ? [n] : []));
+    const round = keys.flatMap((key, n) =>
+      alone.has(controls[n]) && !isPlain.has(n) && splitChannelKey(key).channel === channel ? [n] : [],
+    );
     return round.length > 0 ? [round] : [];
   });
   const count = shot.rig.controls.length;
@@ -129,13 +134,15 @@ export function makeProbe(shot: Shot, layer: string, keys: readonly ChannelKey[]
       looksAtValues = slope.values.some((by) => by !== 0);
       for (let f = 0; f < slope.count; f++) {
         if (f % BREATH === BREATH - 1) yield f / slope.count;
+        plain.weigh(start + f);
         player.pose(start + f);
-        before.set(player.worlds);
-        own.forEach(({ time }, n) => {
-          readTimes[n] = time;
-        });
+        for (let n = 0; n < keys.length; n++) readTimes[n] = own[n].time;
         sums.fill(0);
-        pulls.gather(before, points, slope, f);
+        plain.add(sums, slope, f);
+        if (rounds.length > 0) {
+          before.set(player.worlds);
+          pulls.gather(before, points, slope, f);
+        }
         for (const round of rounds)
           bothWays(round, (sign) => {
             player.pose(start + f);

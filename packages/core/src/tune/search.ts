@@ -56,8 +56,9 @@ export function makeSearch(objective: Objective, movables: readonly Movable[], r
 
   /** The strain, and what it costs to have moved: each variable's way as a share of its leash, squared, meant. */
   function* strainAndPull(x: Float64Array, slope: Float64Array): Generator<number, number> {
-    pull ??= PULL * (yield* objective.strain(still, weights, null));
     let value = yield* objective.strain(x, weights, slope);
+    // The first place that is asked for is mostly where nothing has moved.
+    pull ??= PULL * (x.every((one) => one === 0) ? value : yield* objective.strain(still, weights, null));
     const each = pull / variables.length;
     for (let v = 0; v < variables.length; v++) {
       const share = x[v] / leash[v];
@@ -110,7 +111,11 @@ export function makeSearch(objective: Objective, movables: readonly Movable[], r
       descent.changed(box);
     },
     canMove: () => wanted.high.some((high, v) => high > wanted.low[v]),
-    atBounds: () =>
-      variables.filter((_, v) => descent.x[v] !== 0 && (descent.x[v] <= wanted.low[v] || descent.x[v] >= wanted.high[v])).length,
+    atBounds: () => {
+      const { x } = descent;
+      let count = 0;
+      for (let v = 0; v < x.length; v++) if (x[v] !== 0 && (x[v] <= wanted.low[v] || x[v] >= wanted.high[v])) count++;
+      return count;
+    },
   };
 }

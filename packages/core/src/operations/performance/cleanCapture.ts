@@ -89,6 +89,7 @@ export const cleanCapture: Operation<Settings> = {
   suits: ["a key on every frame"],
   settings,
   async run(shot, scope, s, context) {
+    const range = scopeRange(shot, scope);
     const wanted = steps.filter(({ on }) => s[on]);
     let after = shot;
     let last: Outcome | null = null;
@@ -108,14 +109,16 @@ export const cleanCapture: Operation<Settings> = {
         notes.push(`${step.name}: nothing to do.`);
         continue;
       }
-      const drift = context.firstLook ? null : await measureDriftInPieces(after, last.shot, scopeRange(shot, scope), () => undefined);
+      // Most steps measured it for themselves, over the same range.
+      const drift =
+        last.report.drift ?? (context.firstLook ? null : await measureDriftInPieces(after, last.shot, range, () => part.breathe(1)));
       notes.push(`${step.name}: ${last.report.summary.toLowerCase()}${drift ? `, ${sayDrift(shot, drift)}` : ""}.`);
       warnings.push(...last.report.warnings.map((warning) => `${step.name}: ${warning}`));
       after = last.shot;
     }
     const drift = context.firstLook
       ? null
-      : await measureDriftInPieces(shot, after, scopeRange(shot, scope), (share) => context.breathe(0.95 + 0.05 * share));
+      : await measureDriftInPieces(shot, after, range, (share) => context.breathe(0.95 + 0.05 * share));
     const names = wanted.map(({ name }) => name.toLowerCase());
     return outcome(shot, after, `Cleaned: ${names.join(", ")}`, { notes, warnings, drift, worstCurve: last?.report.worstCurve ?? null });
   },

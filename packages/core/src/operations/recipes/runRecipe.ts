@@ -1,5 +1,5 @@
 import { type ErrorCode, KneaderError } from "../../errors.ts";
-import { type Drift, measureDrift } from "../../evaluate/drift.ts";
+import { type Drift, measureDriftInPieces } from "../../evaluate/drift.ts";
 import { BASE, type FrameRange, type Shot } from "../../model/shot.ts";
 import { checkSettings } from "../checkSettings.ts";
 import type { Context, Operation, Report, Scope } from "../operation.ts";
@@ -50,7 +50,7 @@ export async function runSteps(shot: Shot, recipe: Recipe, run: RecipeRun, conte
     const breathe = (share: number) => context.breathe((k + share) / wanted.length);
     try {
       const operation = find(step.operation);
-      const { shot: after, report } = await runStep(now, operation, step, run.answers[n] ?? {}, run, { breathe });
+      const { shot: after, report } = await runStep(now, operation, step, run.answers[n] ?? {}, run, { breathe, fit: context.fit });
       now = after;
       steps.push({ step: n + 1, title: operation.title, report });
     } catch (error) {
@@ -64,7 +64,17 @@ export async function runSteps(shot: Shot, recipe: Recipe, run: RecipeRun, conte
       throw new KneaderError(error.code, inStep(step, n, error.message, find), error.remedy);
     }
   }
-  return { shot: now, steps, drift: comparable(shot, now) ? measureDrift(shot, now, shot.range) : null };
+  return { shot: now, steps, drift: comparable(shot, now) ? await driftOver(shot, now, steps, context) : null };
+}
+
+/** How far the whole is from what was; a single step over the whole range has measured that itself. */
+async function driftOver(before: Shot, after: Shot, steps: readonly StepReport[], context: Context): Promise<Drift> {
+  const { start, end } = before.range;
+  const [only] = steps;
+  const known = steps.length === 1 ? only.report.drift : null;
+  const frames = Math.floor(end) - Math.ceil(start) + 1;
+  if (known && known.start === Math.ceil(start) && known.turnPerFrame.length === frames) return known;
+  return measureDriftInPieces(before, after, before.range, () => context.breathe(1));
 }
 
 async function runStep(

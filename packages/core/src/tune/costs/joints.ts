@@ -57,10 +57,11 @@ export const joints: Cost = {
       seen: SEEN,
       begin(motion) {
         all = looked.map(({ channel, name, range }) => {
-          const values = Float64Array.from({ length: motion.count }, (_, f) => valueAt(motion, channel, f));
-          const paces = Float64Array.from({ length: Math.max(1, motion.count - 1) }, (_, f) =>
-            f + 1 < motion.count ? Math.abs(values[f + 1] - values[f]) : 0,
-          ).sort();
+          const values = new Float64Array(motion.count);
+          for (let f = 0; f < motion.count; f++) values[f] = valueAt(motion, channel, f);
+          const paces = new Float64Array(Math.max(1, motion.count - 1));
+          for (let f = 0; f + 1 < motion.count; f++) paces[f] = Math.abs(values[f + 1] - values[f]);
+          paces.sort();
           const [low, high] = range ?? learnedRange(values);
           return {
             channel,
