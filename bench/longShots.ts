@@ -14,9 +14,11 @@ import { movingShot } from "../packages/core/test/help/shots.ts";
 import { readBvh } from "../packages/core/src/formats/bvhRead.ts";
 import { settingsFor } from "../reference/corpus/settings.ts";
 import { captureBytes } from "./capture.ts";
+import { benchFitter } from "./helpers.ts";
 import { atMost, medianOf, type Row } from "./measure.ts";
 
 const FRAMES = 100_000;
+const fitter = benchFitter();
 /** Each operation must be done before so many milliseconds are over. */
 const LIMIT = 2000;
 /** After so many it is stopped. */
@@ -69,7 +71,7 @@ async function timed(operation: Operation, shot: Shot): Promise<{ ms: number; ga
     const show = () => {
       isShown = true;
     };
-    await runOperation(operation, shot, WHOLE_FIGURE, settings, { breathe, show }).catch((error: unknown) => {
+    await runOperation(operation, shot, WHOLE_FIGURE, settings, { breathe, show, fitter }).catch((error: unknown) => {
       if (!(error instanceof KneaderError)) throw error;
       if (error.code !== "cancelled") throw new Refused();
     });

@@ -1,5 +1,5 @@
 import { type FitInput, type FitResult, fitSteps, inPieces } from "@kneader/core";
-import { FitPool } from "../src/workers/fitPool.ts";
+import { FitPool, helpersOn } from "../src/workers/fitPool.ts";
 import { threadWorker } from "./help/threadWorker.ts";
 
 const inputs = (seed: number): FitInput[] => [
@@ -44,7 +44,7 @@ function helpers(fate: (n: number) => "fits" | "waits" | "breaks" = () => "fits"
 
 test("fits go on at a time, on as many helpers as there may be, and come back as they are made here", async () => {
   const { start, made, most } = helpers();
-  const pool = new FitPool(start, 2);
+  const pool = new FitPool(start, { size: 2, worth: 0 });
   const fits = await Promise.all(Array.from({ length: 7 }, (_, n) => pool.fit(inputs(n), options, watch())));
   for (const [n, fit] of fits.entries()) expect(fit).toEqual(await here(n));
   expect([made.length, most()]).toEqual([2, 2]);
@@ -53,7 +53,7 @@ test("fits go on at a time, on as many helpers as there may be, and come back as
 
 test("what is wanted no more is refused at once, the helper is told, and goes on with what waits", async () => {
   const { start, cancelled, made } = helpers((n) => (n === 0 ? "waits" : "fits"));
-  const pool = new FitPool(start, 1);
+  const pool = new FitPool(start, { size: 1, worth: 0 });
   const stop = new AbortController();
   const first = pool.fit(inputs(1), options, watch(stop.signal));
   const second = pool.fit(inputs(2), options, watch(stop.signal));
@@ -68,15 +68,23 @@ test("what is wanted no more is refused at once, the helper is told, and goes on
 
 test("a helper that breaks down: its fit is refused, another takes its place; after a few none is tried", async () => {
   const { start, made } = helpers((n) => (n === 0 ? "breaks" : "fits"));
-  const pool = new FitPool(start, 1);
+  const pool = new FitPool(start, { size: 1, worth: 0 });
   const [broken, whole] = await Promise.allSettled([1, 2].map((n) => pool.fit(inputs(n), options, watch())));
   expect([broken.status, whole.status]).toEqual(["rejected", "fulfilled"]);
   expect(made.map(({ isEnded }) => isEnded())).toEqual([true, false]);
   for (const { worker } of made) worker.terminate();
 
   const bad = helpers(() => "breaks");
-  const none = new FitPool(bad.start, 2);
+  const none = new FitPool(bad.start, { size: 2, worth: 0 });
   const all = await Promise.allSettled(Array.from({ length: 8 }, (_, n) => none.fit(inputs(n), options, watch())));
   expect(all.every(({ status }) => status === "rejected")).toBe(true);
   expect(bad.made.length).toBeLessThan(6);
+});
+
+test("one processor has no helpers, two have them for long work alone, more have them soon and leave one for the page", () => {
+  expect(helpersOn(1)).toBeNull();
+  expect(helpersOn(2)?.size).toBe(2);
+  expect(helpersOn(2)?.worth).toBeGreaterThan(300_000);
+  expect(helpersOn(4)).toEqual({ size: 3, worth: 20_000 });
+  expect(helpersOn(64)?.size).toBe(6);
 });

@@ -1,28 +1,4 @@
-import { type FitInput, type FitOptions, type FitResult, fitSteps, inPieces, KneaderError } from "@kneader/core";
 import * as Comlink from "comlink";
-import { BREATH, letMessagesIn } from "./letMessagesIn.ts";
+import { fitService } from "./fitService.ts";
 
-/** The fit that goes on, and whether it is wanted no more. */
-let going = { number: 0, isCancelled: false };
-
-const api = {
-  /** One fit at a time. Rejects when it is cancelled. */
-  async fit(number: number, inputs: readonly FitInput[], options: FitOptions, progress: (share: number) => void): Promise<FitResult> {
-    const own = { number, isCancelled: false };
-    going = own;
-    let breathed = performance.now();
-    return inPieces(fitSteps(inputs, options), async (share) => {
-      if (performance.now() - breathed < BREATH) return;
-      progress(share);
-      await letMessagesIn();
-      if (own.isCancelled) throw new KneaderError("cancelled", "Cancelled.");
-      breathed = performance.now();
-    });
-  },
-  cancel(number: number): void {
-    if (going.number === number) going.isCancelled = true;
-  },
-};
-
-export type FitApi = typeof api;
-Comlink.expose(api);
+Comlink.expose(fitService);

@@ -1,6 +1,6 @@
 import type { Fitter, FitInput, FitOptions, FitResult, FitWatch } from "@kneader/core";
 import * as Comlink from "comlink";
-import type { FitApi } from "./fit.worker.ts";
+import type { FitService } from "./fitService.ts";
 
 /** A fit that waits for a helper, or is with one. */
 interface Task {
@@ -14,7 +14,7 @@ interface Task {
 
 interface Helper {
   readonly worker: Worker;
-  readonly remote: Comlink.Remote<FitApi>;
+  readonly remote: Comlink.Remote<FitService>;
   task: Task | null;
   /** Looks whether it still says something. */
   watching?: ReturnType<typeof setInterval>;
@@ -25,8 +25,27 @@ const SILENT = 5000;
 /** After so many helpers that broke down none is started any more. */
 const PATIENCE = 3;
 
+/** How many helpers there may be, and for how many samples at least they are asked. */
+export interface PoolSize {
+  readonly size: number;
+  readonly worth: number;
+}
+
+/** More help is no quicker. */
+const MOST = 6;
+
+/**
+ * Helpers on so many processors, none where there is one. One is the page's where there are more than two. On two, helpers
+ * take the time in which a first look is drawn: only long work has them, which nobody sees at once anyway.
+ */
+export function helpersOn(processors: number): PoolSize | null {
+  if (processors < 2) return null;
+  return processors > 2 ? { size: Math.min(MOST, processors - 1), worth: 20_000 } : { size: 2, worth: 500_000 };
+}
+
 /** A few workers that do nothing but fit curves, started when they are first needed; each does one fit at a time. */
-export class FitPool {
+export class FitPool implements Fitter {
+  readonly worth: number;
   private readonly start: () => Worker;
   private readonly size: number;
   private readonly helpers: Helper[] = [];
@@ -34,12 +53,13 @@ export class FitPool {
   private numbers = 0;
   private lost = 0;
 
-  constructor(start: () => Worker, size: number) {
+  constructor(start: () => Worker, { size, worth }: PoolSize) {
     this.start = start;
     this.size = size;
+    this.worth = worth;
   }
 
-  readonly fit: Fitter = (inputs, options, watch) =>
+  readonly fit: Fitter["fit"] = (inputs, options, watch) =>
     new Promise((take, refuse) => {
       const task: Task = { number: ++this.numbers, inputs, options, watch, take, refuse };
       watch.signal.addEventListener("abort", () => this.drop(task), { once: true });
@@ -62,7 +82,7 @@ export class FitPool {
   private another(): Helper | null {
     if (this.helpers.length >= this.size || this.lost >= PATIENCE) return null;
     const worker = this.start();
-    const helper: Helper = { worker, remote: Comlink.wrap<FitApi>(worker), task: null };
+    const helper: Helper = { worker, remote: Comlink.wrap<FitService>(worker), task: null };
     worker.addEventListener("error", (event) => {
       event.preventDefault();
       this.lose(helper);

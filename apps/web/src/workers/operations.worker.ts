@@ -12,7 +12,7 @@ import {
 } from "@kneader/core";
 import * as Comlink from "comlink";
 import { CurveSync, type PackedShot } from "./curveSync.ts";
-import { FitPool } from "./fitPool.ts";
+import { FitPool, helpersOn } from "./fitPool.ts";
 import { type Interim, packInterim } from "./interim.ts";
 import { BREATH, letMessagesIn } from "./letMessagesIn.ts";
 import { HELPED } from "./helped.ts";
@@ -32,13 +32,10 @@ const SHOWN_EACH = 60;
 /** The shot that was worked on last: the next one is mostly the same. */
 let last: Shot | null = null;
 
-/**
- * Helpers for fits, where this is the only worker. One processor is the page's: on two, helpers made the whole a little quicker
- * and its first look slower, as they took the time in which that is drawn.
- */
-const processors = navigator.hardwareConcurrency;
+/** Helpers for fits, where this is the only worker. */
 const startHelper = () => new Worker(new URL("./fit.worker.ts", import.meta.url), { type: "module" });
-const pool = self.name === HELPED && processors > 2 ? new FitPool(startHelper, Math.min(6, processors - 1)) : null;
+const help = self.name === HELPED ? helpersOn(navigator.hardwareConcurrency) : null;
+const pool = help ? new FitPool(startHelper, help) : undefined;
 
 /** Work that goes on: an operation on a shot, tried with one setting after another. */
 interface OpenWork {
@@ -81,7 +78,7 @@ const api = {
       going.add(job);
       const context: Context = {
         firstLook,
-        fit: pool?.fit,
+        fitter: pool,
         latest: () => (told.has(job) ? checkSettings(operation, hear()) : null),
         // Shown anew once the page has taken in what was shown before.
         show(sofar) {

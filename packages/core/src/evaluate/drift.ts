@@ -1,7 +1,7 @@
 import { atOnce, inPieces } from "../inPieces.ts";
 import { ledControls } from "../constraints/ledControls.ts";
 import { placeAt, worldAt } from "../figure/rigLayout.ts";
-import { makePlayer } from "./makePlayer.ts";
+import { makePlayer, type Player } from "./makePlayer.ts";
 import { turnFromAffine } from "../maths/decompose.ts";
 import { quatAngle } from "../maths/rotation.ts";
 import type { FrameRange, Shot } from "../model/shot.ts";
@@ -73,63 +73,122 @@ function distanceOf(a: Float64Array, ao: number, b: Float64Array, bo: number, le
 
 /** Compare two shots of one rig at every whole frame of a range, world places and turns alike. */
 export function measureDrift(before: Shot, after: Shot, range: FrameRange, options: DriftOptions = {}): Drift {
-  return atOnce(driftSteps(before, after, range, options));
+  return atOnce(driftSteps([before, after], [[0, 1]], range, options))[0];
 }
+
+type Breathe = (share: number) => Promise<void> | void;
 
 /** The same in pieces: `breathe` is awaited now and then with the share done, and may throw to stop. */
 export async function measureDriftInPieces(
   before: Shot,
   after: Shot,
   range: FrameRange,
-  breathe: (share: number) => Promise<void> | void,
+  breathe: Breathe,
   options: DriftOptions = {},
 ): Promise<Drift> {
-  return inPieces(driftSteps(before, after, range, options), breathe);
+  const [drift] = await inPieces(driftSteps([before, after], [[0, 1]], range, options), breathe);
+  return drift;
 }
 
-/** Yields the share done every few frames. */
-function* driftSteps(before: Shot, after: Shot, range: FrameRange, options: DriftOptions): Generator<number, Drift> {
-  const a = makePlayer(before);
-  const b = makePlayer(after);
-  const wanted = options.controls === undefined ? null : new Set(options.controls);
-  const pairs = before.rig.controls.flatMap((control, i) => {
-    const j = b.controlIndex.get(control.id);
-    return j === undefined || (wanted !== null && !wanted.has(control.id)) ? [] : [{ id: control.id, i, j }];
-  });
-  // What something leads is judged by how it stands in the world, not by its own keys.
-  const led = new Set([...ledControls(before), ...ledControls(after)]);
-  const count = Math.max(1, Math.floor(range.end) - Math.ceil(range.start) + 1);
+/** How far each shot of a row is from the one before it, and the last from the first: each is played once. In pieces, as above. */
+export async function measureRowInPieces(
+  shots: readonly Shot[],
+  range: FrameRange,
+  breathe: Breathe,
+): Promise<{ readonly each: readonly Drift[]; readonly whole: Drift }> {
+  const last = shots.length - 1;
+  const pairs = Array.from({ length: last }, (_, n) => [n, n + 1] as const);
+  const each = await inPieces(driftSteps(shots, last > 1 ? [...pairs, [0, last]] : pairs, range, {}), breathe);
+  return { each: each.slice(0, last), whole: each[each.length - 1] };
+}
+
+/** Two of some shots, by their numbers. */
+type Pair = readonly [before: number, after: number];
+
+/** The drift of each pair. Yields the share done every few frames. */
+function* driftSteps(
+  shots: readonly Shot[],
+  pairs: readonly Pair[],
+  range: FrameRange,
+  { controls, step = 1 }: DriftOptions,
+): Generator<number, Drift[]> {
+  const players = shots.map((shot) => makePlayer(shot));
   const start = Math.ceil(range.start);
-  const turnPerFrame = new Float64Array(count);
-  const placePerFrame = new Float64Array(count);
-  let turn: DriftPlace = { amount: 0, frame: start, control: pairs[0]?.id ?? "" };
-  let place: DriftPlace = turn;
-  const looks = Math.max(1, Math.round(1 / (options.step ?? 1)));
-  // Cosine of half the worst turn of the frame; above 1 while there is none.
-  let widest = 2;
+  const count = Math.max(1, Math.floor(range.end) - start + 1);
+  const compared = pairs.map(([a, b]) => new Comparison(players[a], players[b], start, count, controls));
+  const looks = Math.max(1, Math.round(1 / step));
   for (let look = 0; look <= (count - 1) * looks; look++) {
     const frame = start + look / looks;
-    const n = Math.floor(look / looks);
-    a.pose(frame);
-    b.pose(frame);
-    if (look % looks === 0) widest = 2;
-    for (const { id, i, j } of pairs) {
+    for (const player of players) player.pose(frame);
+    for (const pair of compared) pair.look(frame, look % looks === 0);
+    if (look % 64 === 63) yield Math.floor(look / looks) / count;
+  }
+  return compared.map(({ drift }) => drift);
+}
+
+/** A control in both of two players. */
+interface Compared {
+  readonly id: string;
+  readonly i: number;
+  readonly j: number;
+  /** Something leads it: it is judged by how it stands in the world, not by its own keys. */
+  readonly isLed: boolean;
+}
+
+/** Two players that are posed at one frame after the other, and how far they were apart so far. */
+class Comparison {
+  private readonly a: Player;
+  private readonly b: Player;
+  private readonly controls: readonly Compared[];
+  private readonly start: number;
+  private readonly turnPerFrame: Float64Array;
+  private readonly placePerFrame: Float64Array;
+  private turn: DriftPlace;
+  private place: DriftPlace;
+  /** Cosine of half the worst turn of the frame; above 1 while there is none. */
+  private widest = 2;
+
+  constructor(a: Player, b: Player, start: number, count: number, wanted: readonly string[] | undefined) {
+    const only = wanted && new Set(wanted);
+    const led = new Set([...ledControls(a.shot), ...ledControls(b.shot)]);
+    this.a = a;
+    this.b = b;
+    this.start = start;
+    this.controls = a.shot.rig.controls.flatMap(({ id }, i) => {
+      const j = b.controlIndex.get(id);
+      return j === undefined || (only && !only.has(id)) ? [] : [{ id, i, j, isLed: led.has(id) }];
+    });
+    this.turnPerFrame = new Float64Array(count);
+    this.placePerFrame = new Float64Array(count);
+    this.turn = { amount: 0, frame: start, control: this.controls[0]?.id ?? "" };
+    this.place = this.turn;
+  }
+
+  /** Both are posed at a frame, a whole one or one between. */
+  look(frame: number, isWhole: boolean): void {
+    const { a, b, controls, turnPerFrame, placePerFrame } = this;
+    const n = Math.floor(frame) - this.start;
+    if (isWhole) this.widest = 2;
+    for (const { id, i, j, isLed } of controls) {
       let angle = 0;
-      if (led.has(id)) angle = worldAngle(a.worlds, i, b.worlds, j, turnPerFrame[n]);
+      if (isLed) angle = worldAngle(a.worlds, i, b.worlds, j, turnPerFrame[n]);
       else {
         const cosine = cosineOf(a.turns, i * 4, b.turns, j * 4);
-        if (cosine < widest + ROUND_OFF) {
+        if (cosine < this.widest + ROUND_OFF) {
           angle = quatAngle(a.turns, i * 4, b.turns, j * 4);
-          widest = Math.min(widest, cosine);
+          this.widest = Math.min(this.widest, cosine);
         }
       }
       const distance = distanceOf(a.worlds, placeAt(i), b.worlds, placeAt(j), placePerFrame[n]);
       if (angle > turnPerFrame[n]) turnPerFrame[n] = angle;
       if (distance > placePerFrame[n]) placePerFrame[n] = distance;
-      if (angle > turn.amount) turn = { amount: angle, frame, control: id };
-      if (distance > place.amount) place = { amount: distance, frame, control: id };
+      if (angle > this.turn.amount) this.turn = { amount: angle, frame, control: id };
+      if (distance > this.place.amount) this.place = { amount: distance, frame, control: id };
     }
-    if (look % 64 === 63) yield n / count;
   }
-  return { turn, place, turnPerFrame, placePerFrame, start };
+
+  get drift(): Drift {
+    const { turn, place, turnPerFrame, placePerFrame, start } = this;
+    return { turn, place, turnPerFrame, placePerFrame, start };
+  }
 }

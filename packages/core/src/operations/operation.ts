@@ -92,7 +92,7 @@ export interface Context {
   /** The settings as they are by now, where they may change while the work goes on (see `Operation.steers`); null: as they were. */
   latest?(): unknown;
   /** Fits curves elsewhere, several at a time, where that can be had. */
-  readonly fit?: Fitter;
+  readonly fitter?: Fitter;
 }
 
 export const noContext: Context = { breathe: () => undefined };

@@ -16,13 +16,16 @@ const wanted = jobs.map(({ inputs }) => fitSamples(inputs, options));
 
 /** A fitter that does it here, in pieces, and says which fits it was given. */
 function fitter(given: number[] = []): Fitter {
-  return (inputs, how, { signal, progress }) => {
-    given.push(inputs[0].samples.length);
-    return inPieces(fitSteps(inputs, how), async (share) => {
-      if (signal.aborted) throw new Error("aborted");
-      progress(share);
-      await new Promise((resolve) => setTimeout(resolve, 0));
-    });
+  return {
+    worth: 20_000,
+    fit(inputs, how, { signal, progress }) {
+      given.push(inputs[0].samples.length);
+      return inPieces(fitSteps(inputs, how), async (share) => {
+        if (signal.aborted) throw new Error("aborted");
+        progress(share);
+        await new Promise((resolve) => setTimeout(resolve, 0));
+      });
+    },
   };
 }
 
@@ -46,16 +49,23 @@ test("few samples, or one group, are not worth sending", async () => {
 });
 
 test("a fit that cannot be made elsewhere is made here", async () => {
-  const broken: Fitter = (inputs, how, watch) =>
-    inputs[0].samples.length === 9000 ? Promise.reject(new Error("broke down")) : fitter()(inputs, how, watch);
+  const whole = fitter();
+  const broken: Fitter = {
+    worth: whole.worth,
+    fit: (inputs, how, watch) =>
+      inputs[0].samples.length === 9000 ? Promise.reject(new Error("broke down")) : whole.fit(inputs, how, watch),
+  };
   expect(await fitJobs(jobs, () => undefined, broken)).toEqual(wanted);
 });
 
 test("who is asked for breath may stop all of it, and those elsewhere hear of it", async () => {
   const signals: AbortSignal[] = [];
-  const watched: Fitter = (inputs, how, watch) => {
-    signals.push(watch.signal);
-    return fitter()(inputs, how, watch);
+  const watched: Fitter = {
+    worth: 20_000,
+    fit(inputs, how, watch) {
+      signals.push(watch.signal);
+      return fitter().fit(inputs, how, watch);
+    },
   };
   let breaths = 0;
   const breathe = () => {

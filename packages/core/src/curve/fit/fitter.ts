@@ -7,8 +7,10 @@ export interface FitWatch {
   progress(share: number): void;
 }
 
-/**
- * Does what `fitSamples` does, to the bit, but elsewhere, so that several fits go on at a time. Rejects when it cannot, and
- * when it is wanted no more.
- */
-export type Fitter = (inputs: readonly FitInput[], options: FitOptions, watch: FitWatch) => Promise<FitResult>;
+/** Fits curves elsewhere, so that several fits go on at a time. */
+export interface Fitter {
+  /** Fewer samples in all are fitted sooner where they are than they are sent elsewhere. */
+  readonly worth: number;
+  /** Does what `fitSamples` does, to the bit. Rejects when it cannot, and when it is wanted no more. */
+  readonly fit: (inputs: readonly FitInput[], options: FitOptions, watch: FitWatch) => Promise<FitResult>;
+}

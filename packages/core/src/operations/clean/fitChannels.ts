@@ -30,7 +30,7 @@ export interface FitChannels {
   /** Asked now and then with the share done; may throw to stop. */
   breathe(share: number): Promise<void> | void;
   /** Fits several groups at a time, where that can be had. */
-  readonly fit?: Fitter;
+  readonly fitter?: Fitter;
 }
 
 /**
@@ -111,7 +111,7 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
       });
     jobs.push({ inputs: moving, options: { broken: how.broken, protect: stopsOf(moving, span, how) }, lay });
   }
-  const fits = await fitJobs(jobs, how.breathe, how.fit);
+  const fits = await fitJobs(jobs, how.breathe, how.fitter);
   for (const [n, { lay }] of jobs.entries()) {
     await how.breathe(1);
     lay(fits[n]);

@@ -10,16 +10,13 @@ export interface FitJob {
 
 type Breathe = (share: number) => Promise<void> | void;
 
-/** Fewer samples than this are fitted sooner here than they are sent elsewhere. */
-const WORTH_SENDING = 20_000;
-
 const sizeOf = ({ inputs }: FitJob): number => inputs.length * inputs[0].samples.length;
 
 /**
- * The fits of some jobs, in their order: one after the other, or by `fit` several at a time where there is enough to do.
+ * The fits of some jobs, in their order: one after the other, or by `fitter` several at a time where there is enough to do.
  * `breathe` is asked with the share done and may throw to stop.
  */
-export async function fitJobs(jobs: readonly FitJob[], breathe: Breathe, fit?: Fitter): Promise<FitResult[]> {
+export async function fitJobs(jobs: readonly FitJob[], breathe: Breathe, fitter?: Fitter): Promise<FitResult[]> {
   const sizes = jobs.map(sizeOf);
   const total = sizes.reduce((sum, size) => sum + size, 0);
   const shares = jobs.map(() => 0);
@@ -28,7 +25,7 @@ export async function fitJobs(jobs: readonly FitJob[], breathe: Breathe, fit?: F
     return breathe(shares.reduce((sum, one, k) => sum + one * sizes[k], 0) / total);
   };
   const here = ({ inputs, options }: FitJob, n: number) => inPieces(fitSteps(inputs, options), (share) => done(n, share));
-  if (fit && jobs.length > 1 && total >= WORTH_SENDING) return elsewhere(jobs, sizes, fit, here, done);
+  if (fitter && jobs.length > 1 && total >= fitter.worth) return elsewhere(jobs, sizes, fitter, here, done);
   const fits: FitResult[] = [];
   for (const [n, job] of jobs.entries()) {
     fits.push(await here(job, n));
@@ -40,7 +37,7 @@ export async function fitJobs(jobs: readonly FitJob[], breathe: Breathe, fit?: F
 async function elsewhere(
   jobs: readonly FitJob[],
   sizes: readonly number[],
-  fit: Fitter,
+  { fit }: Fitter,
   here: (job: FitJob, n: number) => Promise<FitResult>,
   done: (n: number, share: number) => Promise<void> | void,
 ): Promise<FitResult[]> {

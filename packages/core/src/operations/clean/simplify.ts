@@ -101,7 +101,7 @@ export const simplify: Operation<Settings> = {
       keep: s.keep,
       toleranceOf: (key) => toleranceFor(key, s),
       breathe: (share) => context.breathe(0.8 * share),
-      fit: context.fit,
+      fitter: context.fitter,
     };
     const inSpace = s.measure === "space" ? await fitInSpace(shot, scope, channels, how, (s.space * s.strength) / 100) : null;
     const { changed, left } = inSpace ?? (await fitChannels(shot, scope, channels, how));

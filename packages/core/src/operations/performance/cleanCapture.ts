@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type Drift, measureDriftInPieces } from "../../evaluate/drift.ts";
+import { type Drift, measureRowInPieces } from "../../evaluate/drift.ts";
 import { sizeOf } from "../../figure/sides.ts";
 import { KneaderError } from "../../errors.ts";
 import { BASE, type Shot } from "../../model/shot.ts";
@@ -89,38 +89,48 @@ export const cleanCapture: Operation<Settings> = {
   suits: ["a key on every frame"],
   settings,
   async run(shot, scope, s, context) {
-    const range = scopeRange(shot, scope);
     const wanted = steps.filter(({ on }) => s[on]);
-    let after = shot;
-    let last: Outcome | null = null;
-    const notes: string[] = [];
+    const shots = [shot];
+    const done: Outcome[] = [];
+    /** What each step says, in their order; of those that were done, as far as it was measured. */
+    const said: ((drifts: readonly Drift[]) => string)[] = [];
     const warnings: string[] = [];
     for (const [n, step] of wanted.entries()) {
       // Ties are for base motion; what is in a pass is cleaned without them.
       if (step.on === "feet" && scope.layer !== BASE) {
-        notes.push("Ground the feet: left out, as a pass is cleaned and not base motion.");
+        said.push(() => "Ground the feet: left out, as a pass is cleaned and not base motion.");
         continue;
       }
-      const part: Context = { ...context, breathe: (share) => context.breathe((n + share) / wanted.length) };
+      // How far each moves anything is measured at the end, of all steps at once.
+      const part: Context = { ...context, firstLook: true, breathe: (share) => context.breathe((0.85 * (n + share)) / wanted.length) };
       try {
-        last = await step.run(after, scope, s, part);
+        const now = await step.run(shots[shots.length - 1], scope, s, part);
+        const number = done.push(now) - 1;
+        shots.push(now.shot);
+        said.push((drifts) => {
+          const drift = drifts[number];
+          return `${step.name}: ${now.report.summary.toLowerCase()}${drift ? `, ${sayDrift(shot, drift)}` : ""}.`;
+        });
+        warnings.push(...now.report.warnings.map((warning) => `${step.name}: ${warning}`));
       } catch (error) {
         if (!(error instanceof KneaderError) || error.code !== "nothing-in-scope") throw error;
-        notes.push(`${step.name}: nothing to do.`);
-        continue;
+        said.push(() => `${step.name}: nothing to do.`);
       }
-      // Most steps measured it for themselves, over the same range.
-      const drift =
-        last.report.drift ?? (context.firstLook ? null : await measureDriftInPieces(after, last.shot, range, () => part.breathe(1)));
-      notes.push(`${step.name}: ${last.report.summary.toLowerCase()}${drift ? `, ${sayDrift(shot, drift)}` : ""}.`);
-      warnings.push(...last.report.warnings.map((warning) => `${step.name}: ${warning}`));
-      after = last.shot;
     }
-    const drift = context.firstLook
+    const measured = context.firstLook
       ? null
-      : await measureDriftInPieces(shot, after, range, (share) => context.breathe(0.95 + 0.05 * share));
+      : await measureRowInPieces(done.length > 0 ? shots : [shot, shot], scopeRange(shot, scope), (share) =>
+          context.breathe(0.85 + 0.15 * share),
+        );
+    const notes = said.map((one) => one(measured?.each ?? []));
+    const worstCurve = done.at(-1)?.report.worstCurve ?? null;
     const names = wanted.map(({ name }) => name.toLowerCase());
-    return outcome(shot, after, `Cleaned: ${names.join(", ")}`, { notes, warnings, drift, worstCurve: last?.report.worstCurve ?? null });
+    return outcome(shot, shots[shots.length - 1], `Cleaned: ${names.join(", ")}`, {
+      notes,
+      warnings,
+      drift: measured?.whole ?? null,
+      worstCurve,
+    });
   },
 };
 

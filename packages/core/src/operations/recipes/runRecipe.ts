@@ -50,7 +50,7 @@ export async function runSteps(shot: Shot, recipe: Recipe, run: RecipeRun, conte
     const breathe = (share: number) => context.breathe((k + share) / wanted.length);
     try {
       const operation = find(step.operation);
-      const { shot: after, report } = await runStep(now, operation, step, run.answers[n] ?? {}, run, { breathe, fit: context.fit });
+      const { shot: after, report } = await runStep(now, operation, step, run.answers[n] ?? {}, run, { breathe, fitter: context.fitter });
       now = after;
       steps.push({ step: n + 1, title: operation.title, report });
     } catch (error) {
