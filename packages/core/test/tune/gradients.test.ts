@@ -93,6 +93,15 @@ const shots: Readonly<Record<string, (chance: Chance) => Promise<[Shot, string]>
     const shot = await walk(chance);
     return [{ ...shot, passes: [pass("a", "rotation", shot, chance), pass("b", "rotation", shot, chance)] }, "a"];
   },
+  "in a pass added as channels, under one that replaces for a while": async (chance) => {
+    const shot = await walk(chance);
+    const above = { ...pass("b", "channel", shot, chance, "replaces"), range: { start: 4, end: 11, easeIn: 2, easeOut: 3 } };
+    return [{ ...shot, passes: [pass("a", "channel", shot, chance), above] }, "a"];
+  },
+  "in a pass that replaces as channels, under one added as rotations": async (chance) => {
+    const shot = await walk(chance);
+    return [{ ...shot, passes: [pass("a", "channel", shot, chance, "replaces"), pass("b", "rotation", shot, chance)] }, "a"];
+  },
   "with planted feet": async (chance) => [await planted(chance), "base"],
   "with a lantern that follows": async (chance) => [shaken(await handOverTheLantern(), chance, 2), "base"],
   "on twos": async (chance) => {
