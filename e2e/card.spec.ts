@@ -17,7 +17,6 @@ const REFUSED: Readonly<Record<string, RegExp>> = {
 };
 
 test("every operation runs from the card: a live result and one step to undo, or a refusal that helps", async ({ page }) => {
-  test.setTimeout(180_000);
   await openDemo(page, "Hop aboard");
   const choice = card(page).locator(".work-choice dd button");
   const undo = page.getByRole("button", { name: "Undo", exact: true });

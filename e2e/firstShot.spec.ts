@@ -48,7 +48,6 @@ async function tabTo(page: Page, name: RegExp, most = 60): Promise<void> {
 }
 
 test("the first shot from the keyboard alone", async ({ page }) => {
-  test.setTimeout(180_000);
   const errors = watchErrors(page);
   await openShelf(page);
   await tabTo(page, /^Open Hop aboard$/);
@@ -108,7 +107,6 @@ async function makeWalkWhole(page: Page): Promise<void> {
 }
 
 test("the first shot with the mouse", async ({ page }) => {
-  test.setTimeout(180_000);
   const errors = watchErrors(page);
   await openDemo(page, "Hop aboard");
   await page.getByRole("button", { name: "To the operations" }).click();

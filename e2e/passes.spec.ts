@@ -45,7 +45,6 @@ const menu = async (page: Page, name: string, ...path: (string | RegExp)[]) => {
 test("Waiting on board: overlap with a hand pass, a lean, a bounded nudge, two versions compared, the chosen one baked out", async ({
   page,
 }) => {
-  test.setTimeout(180_000);
   const errors = watchErrors(page);
   await openDemo(page, "Waiting on board");
   const before = await whole(page);
@@ -149,7 +148,6 @@ test("Waiting on board: overlap with a hand pass, a lean, a bounded nudge, two v
 });
 
 test("a pass is split, coloured, locked, keyed in weight, found among many, and cleaned up", async ({ page }) => {
-  test.setTimeout(120_000);
   const errors = watchErrors(page);
   await openDemo(page, "Hop aboard");
   await page.keyboard.press("a");

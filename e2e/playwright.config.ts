@@ -6,7 +6,7 @@ const port = 4791;
 export default defineConfig({
   testDir: ".",
   testMatch: "*.spec.ts",
-  timeout: 120_000,
+  timeout: 180_000,
   expect: { timeout: 15_000 },
   // TRACE=1 keeps a recording of what failed; recording takes a fifth of the time.
   // Three at a time on two cores: while one page waits the others work.

@@ -60,7 +60,6 @@ const scriptedHand = ({ x, y, reach, period }: { x: number; y: number; reach: nu
 };
 
 test("30 s of a hand on a known path: a key on every frame, where the hand was then, at true speed, memory steady", async ({ page }) => {
-  test.setTimeout(180_000);
   const errors = watchErrors(page);
   await openDemo(page, "Captured signal");
   await page.getByRole("textbox", { name: "Last frame" }).fill("720");

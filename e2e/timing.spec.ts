@@ -20,7 +20,6 @@ const whole = async (page: Page) =>
   };
 
 test("gaps are picked several at once and typed; poses are dragged, swapped, named, removed; holds live on the chip", async ({ page }) => {
-  test.setTimeout(120_000);
   const errors = watchErrors(page);
   await openDemo(page, "Hop aboard");
   await expect.poll(() => gaps(page)).toEqual([5, 5, 5, 5, 5, 5, 5, 5, 5]);
@@ -113,7 +112,6 @@ test("gaps are picked several at once and typed; poses are dragged, swapped, nam
 test("on twos and off again the document is the same; a warp is shaped in the curve tray, pinned, refused backward, and baked", async ({
   page,
 }) => {
-  test.setTimeout(120_000);
   const errors = watchErrors(page);
   await openDemo(page, "Waiting on board");
   const before = await whole(page);
@@ -180,7 +178,6 @@ test("keys go through the clipboard: a half walk is completed by its mirror, clo
   page,
   context,
 }) => {
-  test.setTimeout(120_000);
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
   const errors = watchErrors(page);
   await openDemo(page, "Half a walk");
