@@ -61,10 +61,13 @@ export function judgedBy(shot: Shot, wanted: readonly Cost[], start: number, cou
 }
 
 /** The strain of a motion by each cost. */
-export function strainsOf({ costs, judges }: Judged, motion: FigureMotion): Strain[] {
-  return judges.map((judge, n) => {
-    const frames = new Float64Array(motion.count);
-    const value = judge.judge(motion, frames, null, 0);
-    return { cost: costs[n].id, value, frames };
-  });
+export function strainsOf(judged: Judged, motion: FigureMotion): Strain[] {
+  return judged.costs.map((_, n) => strainOf(judged, n, motion));
+}
+
+/** The strain of a motion by one of the costs. */
+export function strainOf({ costs, judges }: Judged, n: number, motion: FigureMotion): Strain {
+  const frames = new Float64Array(motion.count);
+  const value = judges[n].judge(motion, frames, null, 0);
+  return { cost: costs[n].id, value, frames };
 }

@@ -5,6 +5,7 @@ import type { Shot } from "../../src/model/shot.ts";
 import { checkSettings, operationById } from "../../src/operations/catalogue.ts";
 import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { runOperation } from "../../src/operations/runOperation.ts";
+import { settingsFor } from "../../../../reference/corpus/settings.ts";
 import { Chance } from "../help/chance.ts";
 import { movingShot } from "../help/shots.ts";
 
@@ -33,10 +34,11 @@ test.each([
   ["reverse", {}, 12],
   ["tune", { steps: 2 }, 6],
   ["clean-capture", {}, 20],
+  ["apply-action", {}, 12],
 ])("%s breathes while it works, and stops at once when it is wanted no more", async (id, told, least) => {
   const shot = longShot();
   const operation = operationById(id);
-  const settings = checkSettings(operation, told);
+  const settings = checkSettings(operation, { ...((await settingsFor(operation, shot, null)) as object), ...told });
   let breaths = 0;
   await runOperation(operation, shot, WHOLE_FIGURE, settings, { breathe: () => void breaths++ });
   expect(breaths).toBeGreaterThanOrEqual(least);

@@ -117,6 +117,7 @@ export const layAction: Operation<Settings> = {
     const scope = ontoKeys(shot, given);
     const action = s.action as Action;
     const fitted = fitAction(shot, action, s);
+    await context.breathe(0.2);
     const said = sayFit(shot, action, fitted);
     const mirrored = s.mirrored ? mirrorClip(shot, fitted.clip, shot.base, mirrorOptions(shot, s)) : fitted.clip;
     const meant = meantOf(shot, scope, mirrored, s);
@@ -126,6 +127,7 @@ export const layAction: Operation<Settings> = {
     const at = s.at + match * stretchOf(meant.clip, shot.rate, s.speed);
     const told = s.carry ? { ...plain, stands: carriedStands(shot, meant.clip, { layer, at, match }) } : plain;
     const span = playedSpan(meant.clip, shot.rate, told);
+    await context.breathe(0.4);
     const laid =
       s.as === "pass"
         ? asPass(shot, { card: action.card, clip: meant.clip }, told, s)
@@ -138,6 +140,7 @@ export const layAction: Operation<Settings> = {
     if (s.as !== "pass" && Object.values(meant.clip.curves).some((curve) => curve.times.length >= DENSE * (span.end - span.start + 1)))
       notes.push(`Its ${Math.round(framesPerSecond(meant.clip.rate))} keys a second become one on each frame of this shot.`);
     if (grown > shot.range.end) notes.push(`The shot now ends at frame ${grown}.`);
+    await context.breathe(0.8);
     const overwritten = s.as === "pass" || s.as === "insert" ? {} : overwrittenKeys(shot, after, scope.layer, span);
     const warnings = [...said.warnings, ...meant.warnings, ...sayOverwritten(overwritten)];
     if (s.plants) {
@@ -238,6 +241,7 @@ async function asKeys(shot: Shot, scope: Scope, clip: Clip, told: PlaySettings, 
     const whole = onWholeFrames(keyed, span);
     const eased = present[key] && s.as !== "insert" ? easeSpan(whole, present[key], key, ease) : whole;
     curves[key] = { ...eased, times: eased.times.map((time) => time - s.at) };
+    await context.breathe(0.5);
   }
   if (s.as === "replace") return replacing(shot, scope.layer, curves, s.at, span);
   const keys: Clip = { ...clip, rate: shot.rate, length: span.end - span.start, curves };

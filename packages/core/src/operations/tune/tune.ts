@@ -10,7 +10,7 @@ import { activePasses } from "../../passes/active.ts";
 import { computedKind, passKind } from "../../passes/kinds.ts";
 import { asDegree, type Closeness, LEASH } from "../../tune/closeness.ts";
 import { costs } from "../../tune/costs/costs.ts";
-import { type Judged, judgedBy, motionOf, type Strain, strainsOf } from "../../tune/judged.ts";
+import { type Judged, judgedBy, motionOf, type Strain, strainOf, strainsOf } from "../../tune/judged.ts";
 import type { Movable } from "../../tune/keyVariables.ts";
 import { makeObjective } from "../../tune/objective.ts";
 import { onLeash } from "../../tune/onLeash.ts";
@@ -97,9 +97,15 @@ export const tune: Operation<Settings> = {
     await context.breathe(0);
     const objective = makeObjective(shot, scope.layer, movables, judged, { slopes: s.slopes, times: s.times, cyclic: shot.cyclic });
     await context.breathe(0);
-    const begun = { shot, scope, movables, judged, before: strainsOf(judged, judged.motion) };
+    const before: Strain[] = [];
+    for (let n = 0; n < judged.costs.length; n++) {
+      before.push(strainOf(judged, n, judged.motion));
+      await context.breathe(0);
+    }
+    const begun = { shot, scope, movables, judged, before };
     const search = makeSearch(objective, movables, shot.rig, steering(s, judged));
     refuseStill(search, movables, s);
+    await context.breathe(0);
     const shotFor = (x: Float64Array) => changed(shot, scope, movables, objective.curvesFor(x));
     let now = s;
     const held = () => shotFor(onLeash(shot, movables, objective.variables, search.x, closenessOf(now), shotFor));
