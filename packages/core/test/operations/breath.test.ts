@@ -34,7 +34,7 @@ test.each([
   ["reverse", {}, 12],
   ["tune", { steps: 2 }, 6],
   ["clean-capture", {}, 20],
-  ["apply-action", {}, 12],
+  ["apply-action", {}, 24],
 ])("%s breathes while it works, and stops at once when it is wanted no more", async (id, told, least) => {
   const shot = longShot();
   const operation = operationById(id);

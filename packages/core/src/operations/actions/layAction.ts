@@ -243,7 +243,7 @@ async function asKeys(shot: Shot, scope: Scope, clip: Clip, told: PlaySettings, 
     curves[key] = { ...eased, times: eased.times.map((time) => time - s.at) };
     await context.breathe(0.5);
   }
-  if (s.as === "replace") return replacing(shot, scope.layer, curves, s.at, span);
+  if (s.as === "replace") return replacing(shot, scope.layer, curves, s.at, span, context);
   const keys: Clip = { ...clip, rate: shot.rate, length: span.end - span.start, curves };
   const place = s.as === "pass" ? "replace" : s.as;
   const paste = pasteKeys.settings.parse({ keys, at: s.at, place, carry: s.carry && place === "insert", to: "same" });
@@ -262,12 +262,20 @@ function onWholeFrames(curve: Curve, { start, end }: FrameRange): Curve {
 }
 
 /** Keys in place of what a span held. The motion before and after it stays what it was. */
-function replacing(shot: Shot, layer: string, curves: Readonly<Record<ChannelKey, Curve>>, at: number, span: FrameRange): Shot {
+async function replacing(
+  shot: Shot,
+  layer: string,
+  curves: Readonly<Record<ChannelKey, Curve>>,
+  at: number,
+  span: FrameRange,
+  context: Context,
+): Promise<Shot> {
   const present = layerCurves(shot, layer);
   const changed: Record<ChannelKey, Curve> = {};
   for (const [key, curve] of Object.entries(curves)) {
     const laid = { ...curve, times: curve.times.map((time) => time + at) };
     changed[key] = present[key] ? inSpan(present[key], laid, span) : laid;
+    await context.breathe(0.6);
   }
   return changeCurves(shot, layer, changed);
 }
