@@ -47,7 +47,7 @@ export async function pictureOf(card: ActionCard, wanted: () => boolean): Promis
 
 async function draw(action: Action, key: string): Promise<string | null> {
   const { drawStrip } = await import("../bench/view/strip.ts");
-  const drawn = await drawStrip(actionShot(action), 240, 110, action.clip.length > 0 ? 3 : 1);
+  const drawn = await drawStrip(actionShot(action), 210, 110, action.clip.length > 0 ? 3 : 1);
   if (!drawn) return null;
   known.set(key, drawn);
   // Where there is no room it is drawn again the next time.
