@@ -57,13 +57,14 @@ export function makePlainChannels(shot: Shot, { points, channels }: Looked, at: 
   return {
     numbers,
     weigh(frame) {
-      if (passes.length === 0) return;
+      if (passes.length === 0 || numbers.length === 0) return;
       shares.fill(0);
       read(frame, 1);
       read(frame, -1);
       for (const n of numbers) moved[n] = 0;
     },
     add(sums, slope, f) {
+      if (numbers.length === 0) return;
       pulls.gather(player.worlds, points, slope, f);
       for (const control of wanted) {
         pulls.meaning(meaning, player.worlds, player.values, control);

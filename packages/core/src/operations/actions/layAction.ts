@@ -236,12 +236,13 @@ async function asKeys(shot: Shot, scope: Scope, clip: Clip, told: PlaySettings, 
   const present = layerCurves(shot, scope.layer);
   const ease = { ...span, easeIn: Math.min(s.easeIn, span.end - span.start), easeOut: Math.min(s.easeOut, span.end - span.start) };
   const curves: Record<ChannelKey, Curve> = {};
-  for (const [key, curve] of Object.entries(playedCurves(clip, shot.rig, shot.rate, told))) {
+  const played = Object.entries(playedCurves(clip, shot.rig, shot.rate, told));
+  for (const [n, [key, curve]] of played.entries()) {
+    await context.breathe(0.4 + (0.2 * n) / played.length);
     const keyed = told.rounds > 1 ? bakeRounds(curve, "out", told.rounds - 1) : curve;
     const whole = onWholeFrames(keyed, span);
     const eased = present[key] && s.as !== "insert" ? easeSpan(whole, present[key], key, ease) : whole;
     curves[key] = { ...eased, times: eased.times.map((time) => time - s.at) };
-    await context.breathe(0.5);
   }
   if (s.as === "replace") return replacing(shot, scope.layer, curves, s.at, span, context);
   const keys: Clip = { ...clip, rate: shot.rate, length: span.end - span.start, curves };
@@ -272,10 +273,11 @@ async function replacing(
 ): Promise<Shot> {
   const present = layerCurves(shot, layer);
   const changed: Record<ChannelKey, Curve> = {};
-  for (const [key, curve] of Object.entries(curves)) {
+  const all = Object.entries(curves);
+  for (const [n, [key, curve]] of all.entries()) {
+    await context.breathe(0.6 + (0.2 * n) / all.length);
     const laid = { ...curve, times: curve.times.map((time) => time + at) };
     changed[key] = present[key] ? inSpan(present[key], laid, span) : laid;
-    await context.breathe(0.6);
   }
   return changeCurves(shot, layer, changed);
 }
