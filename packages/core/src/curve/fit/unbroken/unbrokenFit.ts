@@ -65,16 +65,16 @@ function* fitWith(kernel: FitKernel, inputs: readonly UnbrokenInput[], stops: re
   if (!all.every((line) => line !== null)) return null;
   const lines = [...all];
   const at = [0];
-  const limitAt = limits(stops, last);
+  const stopAfter = nextOf(stops, last);
   const breath = Math.max(1, Math.floor(BREATH / lines.length));
   let here = 0;
-  let reached = furthest(kernel, lines, limitAt(0), 1, 8, ({ search }) => search);
+  let reached = furthest(kernel, lines, Math.min(stopAfter(0), LONGEST), 1, 8, ({ search }) => search);
   while (here + reached < last) {
     if (reached === 0) return null;
     if (at.length % breath === 0) yield here / last;
     // A key that must be there is the only place.
-    const isStop = reached === limitAt(here) && reached < LONGEST;
-    const found = bestPlace(kernel, lines, here, reached, isStop ? [0] : SHORT_OF, limitAt);
+    const isStop = here + reached === stopAfter(here) && reached < LONGEST;
+    const found = bestPlace(kernel, lines, here, reached, isStop ? [0] : SHORT_OF, stopAfter);
     if (!found) return null;
     for (const line of lines) {
       line.path.push(kernel.startOf(line.best));
@@ -97,16 +97,14 @@ function bestPlace(
   here: number,
   reached: number,
   shares: readonly number[],
-  limitAt: (from: number) => number,
+  stopAfter: (from: number) => number,
 ) {
   let end = -1;
   let next = -1;
-  let tried = -1;
   /** Try a place; answers whether the span after it goes further than from any before, or as far as is wanted. */
   const goesOn = (place: number, least: number): boolean => {
-    const limit = limitAt(place);
-    if (place === tried || least > limit) return false;
-    tried = place;
+    const limit = Math.min(stopAfter(place) - place, LONGEST);
+    if (least > limit) return false;
     const length = furthest(kernel, lines, limit, least, Math.max(least, (reached * 3) >> 2), (line) => {
       kernel.goOn(line.search, place - here, line.other, place);
       return line.other;
@@ -117,14 +115,18 @@ function bestPlace(
     for (const line of lines) [line.best, line.other] = [line.other, line.best];
     return true;
   };
+  // Where two spans reach a key that must be, they are as alike as can be: none stands right before it.
+  const wall = stopAfter(here);
+  const middle = Math.ceil((here + wall) / 2);
+  const isNear = shares.length > 1 && middle <= here + reached - Math.round(shares[0] * reached);
+  if (isNear && goesOn(middle, wall - middle)) return { next, end };
+  let tried = -1;
   for (const share of shares) {
     const place = here + Math.max(1, reached - Math.round(share * reached));
-    goesOn(place, Math.max(1, end + 1 - place));
+    if (place !== tried) goesOn(place, Math.max(1, end + 1 - place));
+    tried = place;
   }
-  // Where a key that must be is in reach, the two spans up to it are as alike as can be: none stands right before it.
-  const wall = next + limitAt(next);
-  const middle = (here + wall) / 2;
-  while (end === wall && wall < next + LONGEST && next - 1 >= middle && shares.length > 1) {
+  while (end === wall && next - 1 > middle) {
     const step = Math.max(1, Math.floor((next - middle) / 3));
     if (!goesOn(next - step, wall - next + step)) break;
   }
@@ -148,14 +150,14 @@ function lineOf({ samples, tolerance, shares, keepsEnd, endSlope }: UnbrokenInpu
   return { first: samples[0], tolerance, path, search, best, other };
 }
 
-/** How far a span may go from a sample: to the next one that must have a key. */
-function limits(stops: readonly number[], last: number): (from: number) => number {
+/** The sample after one that must have a key; asked for one after the other. */
+function nextOf(stops: readonly number[], last: number): (from: number) => number {
   const ordered = [...stops.filter((stop) => stop > 0 && stop < last), last];
   let n = 0;
   return (from) => {
     while (n > 0 && ordered[n - 1] > from) n--;
     while (n < ordered.length - 1 && ordered[n] <= from) n++;
-    return Math.min(ordered[n] - from, LONGEST);
+    return ordered[n];
   };
 }
 
