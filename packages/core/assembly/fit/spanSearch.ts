@@ -8,15 +8,24 @@ import { Vertex } from "./vertex";
 const EXCHANGES = 60;
 /** Longest span looked at, in frames: `LONGEST` of unbroken fits. */
 const LONGEST = 480;
-/** More than one less the cosine of any turn. */
-const NEVER: f64 = 3;
+/** So many directions are looked in for the states at an end, from this angle on. */
+const DIRECTIONS = 8;
+const FIRST: f64 = 0.7;
+/**
+ * As what spans end in mostly lies: slopes are this much more for each tolerance of value, and spread so much wider. Both in
+ * tolerances a span, measured on two captures.
+ */
+const LEAN: f64 = 7;
+const SPREAD: f64 = 10;
+/** A row that weighs less weighs nothing. */
+const LIGHT: f64 = -1e-10;
 /** An exchange on a number so much smaller than the others is not to be trusted. */
 const SMALL: f64 = 1e-11;
 
 /**
  * How far one cubic can go from a set of states, and which states it can have at any of its ends: a linear programme in
- * four unknowns, solved by the dual simplex method (Lemke 1954) for reach, and by turning the objective once round
- * (Gass and Saaty 1955; shadow vertices, Borgwardt 1987) for the states at an end.
+ * four unknowns, solved by the dual simplex method (Lemke 1954) for reach, and by the simplex method (Dantzig 1951) for the
+ * states at an end: those that are furthest in a few directions, one after the other. What they span is a part of the set.
  */
 export class SpanSearch {
   /** The states it begins in, as those that are worked on. */
@@ -193,78 +202,45 @@ export class SpanSearch {
     addCorner(v, s, unchecked(x[0]), x1);
   }
 
-  /** The row that stops weighing first as a direction turns; −1 when none does. */
-  @inline
-  private firstLight(cx: f64, cy: f64): i32 {
-    const CX = f64x2.splat(cx);
-    const CY = f64x2.splat(cy);
-    let first = -1;
-    let least = NEVER;
-    for (let i = 0; i < 4; i += 2) {
-      const o = (<usize>i) << 3;
-      const u = v128.load(changetype<usize>(this.byValue) + o);
-      const w = v128.load(changetype<usize>(this.bySlope) + o);
-      const size = f64x2.sqrt(f64x2.add(f64x2.mul(u, u), f64x2.mul(w, w)));
-      // By the cosine: a cross product takes half a turn for none.
-      const cosine = f64x2.div(f64x2.sub(f64x2.mul(CX, w), f64x2.mul(CY, u)), size);
-      const isThere = f64x2.gt(size, f64x2.splat(1e-12));
-      const gap = v128.bitselect(f64x2.add(f64x2.splat(1), cosine), f64x2.splat(NEVER), isThere);
-      const a = f64x2.extract_lane(gap, 0);
-      const b = f64x2.extract_lane(gap, 1);
-      if (a < least) {
-        least = a;
-        first = i;
-      }
-      if (b < least) {
-        least = b;
-        first = i + 1;
-      }
-    }
-    return first;
-  }
-
-  /** All corners, once round; where an exchange fails those found so far, which span a part of the set. */
+  /** The corners that are furthest in a few directions, once round; where an exchange fails those found so far. */
   private turnRound(length: i32): void {
-    const byValue = this.byValue;
-    const bySlope = this.bySlope;
     const t = f64(length) / UNIT;
     setCount(0);
-    // A direction that no row is square to, and the vertex that is furthest that way.
-    let cx: f64 = 0.8829;
-    let cy: f64 = 0.4695;
     let left = EXCHANGES + 2 * length;
-    for (; left > 0; left--) {
-      this.weigh(t);
-      let leaving = -1;
-      let least: f64 = -1e-10;
-      for (let i = 0; i < 4; i++) {
-        const weight = cx * unchecked(byValue[i]) + cy * unchecked(bySlope[i]);
-        if (weight < least) {
-          least = weight;
-          leaving = i;
-        }
+    for (let k = 0; k < DIRECTIONS; k++) {
+      const cx = unchecked(alongValue[k]);
+      const cy = unchecked(alongSlope[k]) * t;
+      for (; left > 0; left--) {
+        this.weigh(t);
+        const leaving = this.lightest(cx, cy);
+        if (leaving < 0) break;
+        if (!this.leave(leaving)) return;
       }
-      if (leaving < 0 || !this.leave(leaving)) break;
-    }
-    this.note(t);
-    // Once round: the row that first stops weighing leaves, and a corner is found.
-    const sx = cx;
-    const sy = cy;
-    let isBeyondHalf = false;
-    for (; left > 0; left--) {
-      this.weigh(t);
-      const leaving = this.firstLight(cx, cy);
-      if (leaving < 0) break;
-      const u = unchecked(byValue[leaving]);
-      const w = unchecked(bySlope[leaving]);
-      const size = Math.sqrt(u * u + w * w);
-      cx = -w / size;
-      cy = u / size;
-      const isLeft = sx * cy - sy * cx >= 0;
-      if (isBeyondHalf && isLeft) break;
-      if (!isLeft) isBeyondHalf = true;
-      if (!this.leave(leaving)) break;
       this.note(t);
     }
   }
+
+  /** The row that the objective gains most by leaving; −1 when it gains by none. */
+  @inline
+  private lightest(cx: f64, cy: f64): i32 {
+    let leaving = -1;
+    let least = LIGHT;
+    for (let i = 0; i < 4; i++) {
+      const weight = cx * unchecked(this.byValue[i]) + cy * unchecked(this.bySlope[i]);
+      if (weight < least) {
+        least = weight;
+        leaving = i;
+      }
+    }
+    return leaving;
+  }
+}
+
+/** The directions: what the value counts, and the slope times the length of the span. */
+const alongValue = new StaticArray<f64>(DIRECTIONS);
+const alongSlope = new StaticArray<f64>(DIRECTIONS);
+for (let k = 0; k < DIRECTIONS; k++) {
+  const angle = FIRST + (f64(k) * 2 * Math.PI) / DIRECTIONS;
+  alongValue[k] = Math.cos(angle) - (Math.sin(angle) * LEAN) / SPREAD;
+  alongSlope[k] = Math.sin(angle) / SPREAD;
 }
