@@ -35,8 +35,6 @@ export interface DriftOptions {
 }
 
 const turned = new Float64Array(8);
-/** What is nearer than the worst of a frame by more than this is surely nearer. */
-const ROUND_OFF = 1e-12;
 
 /** Degrees that the turns of two matrices are surely not further apart: two rotations differ (Frobenius) by at least 0.9 of their angle in radians; the rest is room for scale and shear. */
 function mostAngle(a: Float64Array, ao: number, b: Float64Array, bo: number): number {
@@ -56,19 +54,6 @@ function worldAngle(a: Float64Array, i: number, b: Float64Array, j: number, leas
   turnFromAffine(turned, 0, a, worldAt(i));
   turnFromAffine(turned, 4, b, worldAt(j));
   return quatAngle(turned, 0, turned, 4);
-}
-
-/** Of two unit turns the cosine of half the angle between them: the larger, the nearer they are. */
-function cosineOf(a: Float64Array, ao: number, b: Float64Array, bo: number): number {
-  return Math.abs(a[ao] * b[bo] + a[ao + 1] * b[bo + 1] + a[ao + 2] * b[bo + 2] + a[ao + 3] * b[bo + 3]);
-}
-
-/** The distance of two places; 0 where it is surely below `least`, which is much quicker told. */
-function distanceOf(a: Float64Array, ao: number, b: Float64Array, bo: number, least: number): number {
-  const x = a[ao] - b[bo];
-  const y = a[ao + 1] - b[bo + 1];
-  const z = a[ao + 2] - b[bo + 2];
-  return x * x + y * y + z * z < least * least * (1 - ROUND_OFF) ? 0 : Math.hypot(x, y, z);
 }
 
 /** Compare two shots of one rig at every whole frame of a range, world places and turns alike. */
@@ -120,71 +105,108 @@ function* driftSteps(
   for (let look = 0; look <= (count - 1) * looks; look++) {
     const frame = start + look / looks;
     for (const player of players) player.pose(frame);
-    for (const pair of compared) pair.look(frame, look % looks === 0);
+    for (const pair of compared) pair.look(frame);
     if (look % 64 === 63) yield Math.floor(look / looks) / count;
   }
   return compared.map(({ drift }) => drift);
-}
-
-/** A control in both of two players. */
-interface Compared {
-  readonly id: string;
-  readonly i: number;
-  readonly j: number;
-  /** Something leads it: it is judged by how it stands in the world, not by its own keys. */
-  readonly isLed: boolean;
 }
 
 /** Two players that are posed at one frame after the other, and how far they were apart so far. */
 class Comparison {
   private readonly a: Player;
   private readonly b: Player;
-  private readonly controls: readonly Compared[];
   private readonly start: number;
+  /** Controls in both: their ids, and their numbers here and there. */
+  private readonly ids: readonly string[];
+  private readonly here: Int32Array;
+  private readonly there: Int32Array;
+  /** Something leads it: it is judged by how it stands in the world, not by its own keys. */
+  private readonly isLed: Uint8Array;
   private readonly turnPerFrame: Float64Array;
   private readonly placePerFrame: Float64Array;
   private turn: DriftPlace;
   private place: DriftPlace;
-  /** Cosine of half the worst turn of the frame; above 1 while there is none. */
-  private widest = 2;
 
   constructor(a: Player, b: Player, start: number, count: number, wanted: readonly string[] | undefined) {
     const only = wanted && new Set(wanted);
     const led = new Set([...ledControls(a.shot), ...ledControls(b.shot)]);
+    const controls = a.shot.rig.controls.map(({ id }) => id);
     this.a = a;
     this.b = b;
     this.start = start;
-    this.controls = a.shot.rig.controls.flatMap(({ id }, i) => {
-      const j = b.controlIndex.get(id);
-      return j === undefined || (only && !only.has(id)) ? [] : [{ id, i, j, isLed: led.has(id) }];
-    });
+    this.ids = controls.filter((id) => b.controlIndex.has(id) && (!only || only.has(id)));
+    this.here = Int32Array.from(this.ids, (id) => a.controlIndex.get(id) ?? 0);
+    this.there = Int32Array.from(this.ids, (id) => b.controlIndex.get(id) ?? 0);
+    this.isLed = Uint8Array.from(this.ids, (id) => (led.has(id) ? 1 : 0));
     this.turnPerFrame = new Float64Array(count);
     this.placePerFrame = new Float64Array(count);
-    this.turn = { amount: 0, frame: start, control: this.controls[0]?.id ?? "" };
+    this.turn = { amount: 0, frame: start, control: this.ids[0] ?? "" };
     this.place = this.turn;
   }
 
-  /** Both are posed at a frame, a whole one or one between. */
-  look(frame: number, isWhole: boolean): void {
-    const { a, b, controls, turnPerFrame, placePerFrame } = this;
+  /** Both are posed at a frame, a whole one or one between. Angles and distances are worked out of the widest alone. */
+  look(frame: number): void {
+    const { ids, here, there, isLed, turnPerFrame, placePerFrame } = this;
+    const { turns: p, worlds } = this.a;
+    const { turns: q, worlds: others } = this.b;
     const n = Math.floor(frame) - this.start;
-    if (isWhole) this.widest = 2;
-    for (const { id, i, j, isLed } of controls) {
-      let angle = 0;
-      if (isLed) angle = worldAngle(a.worlds, i, b.worlds, j, turnPerFrame[n]);
-      else {
-        const cosine = cosineOf(a.turns, i * 4, b.turns, j * 4);
-        if (cosine < this.widest + ROUND_OFF) {
-          angle = quatAngle(a.turns, i * 4, b.turns, j * 4);
-          this.widest = Math.min(this.widest, cosine);
+    let angle = 0;
+    let turned = 0;
+    /** The widest turn, and the square of the sine of half of it; the same for the farthest place. */
+    let widest = -1;
+    let sine = 0;
+    let moved = -1;
+    let apart = 0;
+    for (let k = 0; k < ids.length; k++) {
+      const i = here[k];
+      const j = there[k];
+      if (isLed[k] === 1) {
+        const own = worldAngle(worlds, i, others, j, angle);
+        if (own > angle) {
+          angle = own;
+          turned = k;
+        }
+      } else {
+        const a = i * 4;
+        const b = j * 4;
+        const dx = p[a] * q[b + 3] - p[a + 3] * q[b] - p[a + 1] * q[b + 2] + p[a + 2] * q[b + 1];
+        const dy = p[a + 1] * q[b + 3] - p[a + 3] * q[b + 1] - p[a + 2] * q[b] + p[a] * q[b + 2];
+        const dz = p[a + 2] * q[b + 3] - p[a + 3] * q[b + 2] - p[a] * q[b + 1] + p[a + 1] * q[b];
+        const square = dx * dx + dy * dy + dz * dz;
+        if (square > sine) {
+          sine = square;
+          widest = k;
         }
       }
-      const distance = distanceOf(a.worlds, placeAt(i), b.worlds, placeAt(j), placePerFrame[n]);
-      if (angle > turnPerFrame[n]) turnPerFrame[n] = angle;
-      if (distance > placePerFrame[n]) placePerFrame[n] = distance;
-      if (angle > this.turn.amount) this.turn = { amount: angle, frame, control: id };
-      if (distance > this.place.amount) this.place = { amount: distance, frame, control: id };
+      const a = placeAt(i);
+      const b = placeAt(j);
+      const x = worlds[a] - others[b];
+      const y = worlds[a + 1] - others[b + 1];
+      const z = worlds[a + 2] - others[b + 2];
+      const square = x * x + y * y + z * z;
+      if (square > apart) {
+        apart = square;
+        moved = k;
+      }
     }
+    const own = widest < 0 ? 0 : quatAngle(p, here[widest] * 4, q, there[widest] * 4);
+    if (own > angle) {
+      angle = own;
+      turned = widest;
+    }
+    const distance = moved < 0 ? 0 : this.distance(here[moved], there[moved]);
+    if (angle > turnPerFrame[n]) turnPerFrame[n] = angle;
+    if (distance > placePerFrame[n]) placePerFrame[n] = distance;
+    if (angle > this.turn.amount) this.turn = { amount: angle, frame, control: ids[turned] };
+    if (distance > this.place.amount) this.place = { amount: distance, frame, control: ids[moved] };
+  }
+
+  private distance(i: number, j: number): number {
+    const { worlds } = this.a;
+    const { worlds: others } = this.b;
+    const a = placeAt(i);
+    const b = placeAt(j);
+    return Math.hypot(worlds[a] - others[b], worlds[a + 1] - others[b + 1], worlds[a + 2] - others[b + 2]);
   }
 
   get drift(): Drift {

@@ -23,8 +23,11 @@ export function bendLeast(keys: FittedKeys, samples: Float64Array, tolerance: nu
   const n = at.length;
   if (n < 2) return;
   const calm = splineSlopes(at, values);
-  /** The largest error at a sample with these slopes, by the share of the tolerance it has; infinite where the curve leaves the samples' range between them. */
-  const error = (k: number, out: number, into: number): number => {
+  /**
+   * The largest error at a sample with these slopes, by the share of the tolerance it has; infinite where the curve leaves the
+   * samples' range between them, or where it is more than `most`.
+   */
+  const error = (k: number, out: number, into: number, most: number): number => {
     const h = at[k + 1] - at[k];
     const rise = values[k + 1] - values[k];
     const c2 = (3 * rise) / (h * h) - (2 * out + into) / h;
@@ -32,7 +35,9 @@ export function bendLeast(keys: FittedKeys, samples: Float64Array, tolerance: nu
     let worst = 0;
     for (let x = 1; x < h; x++) {
       const off = Math.abs(values[k] + x * (out + x * (c2 + x * c3)) - samples[at[k] + x]);
-      worst = Math.max(worst, shares ? off / shares[at[k] + x] : off);
+      const one = shares ? off / shares[at[k] + x] : off;
+      if (one > worst) worst = one;
+      if (one > most) return Number.POSITIVE_INFINITY;
     }
     for (let n = 0; n < h; n++) {
       const x = n + 0.5;
@@ -44,8 +49,10 @@ export function bendLeast(keys: FittedKeys, samples: Float64Array, tolerance: nu
     return worst;
   };
   // No span becomes much worse than it was, or the calm would be paid for with the motion.
-  const limits = at.slice(1).map((_, k) => Math.min(tolerance, Math.max(tolerance * SPARE, error(k, slopesOut[k], slopesIn[k + 1]))));
-  const fits = (k: number, out: number, into: number) => error(k, out, into) <= limits[k];
+  const limits = at
+    .slice(1)
+    .map((_, k) => Math.min(tolerance, Math.max(tolerance * SPARE, error(k, slopesOut[k], slopesIn[k + 1], tolerance))));
+  const fits = (k: number, out: number, into: number) => error(k, out, into, limits[k]) <= limits[k];
   const broken = (k: number) => (k > 0 && k < n - 1 ? slopesIn[k] !== slopesOut[k] : endsStay);
   const turned = Uint8Array.from(at, (_, k) => (broken(k) ? 0 : 1));
   const outOf = (k: number) => (turned[k] === 1 ? calm[k] : slopesOut[k]);

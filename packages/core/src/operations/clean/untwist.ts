@@ -99,6 +99,9 @@ function unrolled(curve: Curve): Curve {
   return differs ? settle({ ...curve, values }) : curve;
 }
 
+/** Angles that are all so near (degrees) are the nearest: the other solution turns two of them by 180. */
+const NEAR = 45;
+
 /** Each key's three angles as the equal set nearest to those of the key before. */
 function nearest(curves: readonly Curve[], order: Parameters<typeof nearestEuler>[2]): readonly Curve[] {
   const values = curves.map((curve) => curve.values.slice());
@@ -107,6 +110,7 @@ function nearest(curves: readonly Curve[], order: Parameters<typeof nearestEuler
   const middle = turnedAxes(order)[1];
   let differs = false;
   for (let i = 1; i < values[0].length; i++) {
+    if (values.every((column) => Math.abs(column[i] - column[i - 1]) <= NEAR)) continue;
     const now = values.map((column) => column[i]);
     const found = nearestEuler(
       now,

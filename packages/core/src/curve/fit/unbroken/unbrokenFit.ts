@@ -134,9 +134,15 @@ function bestPlace(
 }
 
 function lineOf({ samples, tolerance, shares, keepsEnd, endSlope }: UnbrokenInput, kernel: FitKernel): Line | null {
+  let low = samples[0];
+  let high = low;
+  for (let n = 0; n < samples.length; n++) {
+    const value = samples[n];
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
   const first = samples[0] / tolerance;
-  let rise = 1;
-  for (const value of samples) rise = Math.max(rise, Math.abs(value / tolerance - first));
+  const rise = Math.max(1, high / tolerance - first, first - low / tolerance);
   if (!(rise < COARSE)) return null;
   const stateAt = (value: number) =>
     endSlope === undefined ? anySlope(value, STEEP * rise) : oneState(value, (endSlope / tolerance) * UNIT);
