@@ -151,8 +151,8 @@ async function passWeight(page: Page, origin: string): Promise<Row> {
   if (!band) throw new Error("no band");
   const [x, y] = [band.x + band.width / 2, band.y + band.height / 2];
   let spent = 0;
-  // The first drag lets the engine get to know the code.
-  for (let round = 0; round < 2; round++) {
+  // The first drags let the engine get to know the code.
+  for (let round = 0; round < 3; round++) {
     await page.mouse.move(x, y);
     await page.mouse.down();
     spent = await scriptPerFrame(page, 60, (n) => page.mouse.move(x, y - 5 * ((n % 20) + 1)));

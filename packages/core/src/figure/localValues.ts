@@ -10,7 +10,9 @@ export const placeChannels = [...moveChannels, ...rotateChannels];
 
 const local = new Float64Array(16);
 const turn = new Float64Array(4);
+const back = new Float64Array(4);
 const euler = new Float64Array(3);
+const angles = new Float64Array(3);
 
 /**
  * The move and rotate values (degrees) that put a control where a posed player has it, in the order of
@@ -26,16 +28,20 @@ export function localValues(
 ): number[] {
   const i = player.controlIndex.get(control.id) as number;
   readLocal(local, 0, player.worlds, i, control.parent === null ? -1 : (player.controlIndex.get(control.parent) as number));
-  const moves = control.rest.map((at, k) => local[12 + k] - at);
   turnFromAffine(turn, 0, local, 0, scale);
-  if (control.restTurn[3] !== 1) {
-    const [x, y, z, w] = control.restTurn;
-    quatMultiply(turn, 0, [-x, -y, -z, w], 0, turn, 0);
+  const { rest, restTurn } = control;
+  if (restTurn[3] !== 1) {
+    for (let k = 0; k < 3; k++) back[k] = -restTurn[k];
+    back[3] = restTurn[3];
+    quatMultiply(turn, 0, back, 0, turn, 0);
   }
   eulerFromQuat(euler, 0, turn, 0, control.order);
-  for (let axis = 0; axis < 3; axis++) euler[axis] /= DEG;
-  const angles = nearestEuler(euler, near.slice(3), control.order);
-  return [...moves, ...angles];
+  for (let axis = 0; axis < 3; axis++) {
+    euler[axis] /= DEG;
+    angles[axis] = near[3 + axis];
+  }
+  const [x, y, z] = nearestEuler(euler, angles, control.order);
+  return [local[12] - rest[0], local[13] - rest[1], local[14] - rest[2], x, y, z];
 }
 
 /** What the scale channels of a control have in a posed player. */

@@ -2,7 +2,7 @@ import {
   activePasses,
   BASE,
   type ChannelKey,
-  channelKeysOf,
+  layoutOf,
   computedKind,
   makePlayer,
   passKind,
@@ -39,17 +39,20 @@ export function wholeMotion(
   // What only changes when things play is drawn from the curves themselves, between frames too.
   const adds = activePasses(shot).some(({ kind }) => passKind(kind)?.reads !== "time");
   if (!adds || count > MOST || (pass && computedKind(pass.kind))) return found;
-  const known = new Set(channelKeysOf(shot.rig));
-  const wanted = keys.filter((key) => known.has(key));
+  const { channelIndex } = layoutOf(shot.rig);
+  const wanted = keys.filter((key) => channelIndex.has(key));
   const only = [...new Set(wanted.map((key) => splitChannelKey(key).control))];
   const whole = makePlayer(shot, { free: true, only });
   const below = layer === BASE ? null : makePlayer(shot, { below: layer, free: true, only });
-  for (const key of wanted) found.set(key, { start, source: below ? new Float64Array(count) : null, result: new Float64Array(count) });
+  const lines = wanted.map((key) => {
+    const line = { start, source: below ? new Float64Array(count) : null, result: new Float64Array(count) };
+    found.set(key, line);
+    return { ...line, at: channelIndex.get(key) as number };
+  });
   for (let n = 0; n < count; n++) {
     whole.readValues(start + n);
     below?.readValues(start + n);
-    for (const [key, { source, result }] of found) {
-      const at = whole.channelIndex.get(key) as number;
+    for (const { source, result, at } of lines) {
       result[n] = whole.values[at];
       if (source && below) source[n] = below.values[at];
     }
