@@ -18,6 +18,15 @@ async function pickAllShown(page: Page): Promise<void> {
   await drag(page, [box.x + 3, box.y + 3], [box.x + box.width - 12, box.y + box.height - 3]);
 }
 
+test("a control that is picked low in the list is shown with its channels", async ({ page }) => {
+  await openDemo(page, "Hop aboard");
+  for (const name of ["Tail 2", "Hips"]) {
+    await button(page, name).click();
+    for (const axis of ["X", "Y", "Z"])
+      await expect(page.getByRole("textbox", { name: `${name} rotate ${axis}`, exact: true })).toBeInViewport({ ratio: 1 });
+  }
+});
+
 test("picked keys are scaled by typed numbers and by the box, moved by middle drag, held to time or value", async ({ page }) => {
   const errors = watchErrors(page);
   await openDemo(page, "Hop aboard");

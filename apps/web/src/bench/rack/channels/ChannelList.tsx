@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { layerControls, layerCurves, ownControl } from "@kneader/core";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { type RefObject, useEffect, useMemo, useRef, useState } from "react";
 import { useShownKeys } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
 import { shownChannels } from "../curves/shownCurves.ts";
@@ -39,7 +39,7 @@ export function ChannelList() {
   );
   const list = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 8 });
 
-  useInSight(rows, list, controls[controls.length - 1]);
+  useInSight(rows, scroller, controls[controls.length - 1]);
 
   const fold = (id: string, open: boolean) => setFolds(new Map(folds).set(id, open));
   const at = Math.max(
@@ -110,21 +110,20 @@ export function ChannelList() {
   );
 }
 
-/** A control picked elsewhere is brought into sight. */
+/** A control picked elsewhere is brought into sight, its channels with it as far as there is room. */
 function useInSight(
   rows: readonly { readonly id: string; readonly kind: string }[],
-  list: { scrollToIndex(at: number): void },
+  scroller: RefObject<HTMLElement | null>,
   picked: string | undefined,
 ): void {
-  const now = useRef({ rows, list });
-  now.current = { rows, list };
+  const now = useRef(rows);
+  now.current = rows;
   useEffect(() => {
-    const { rows: all, list: sight } = now.current;
-    const at = all.findIndex((row) => row.id === picked);
-    if (at < 0) return;
-    // Its channels with it, as far as there is room.
-    const next = all.findIndex((row, i) => i > at && row.kind === "control");
-    sight.scrollToIndex((next < 0 ? all.length : next) - 1);
-    sight.scrollToIndex(at);
-  }, [picked]);
+    const box = scroller.current;
+    const at = now.current.findIndex((row) => row.id === picked);
+    if (!box || at < 0) return;
+    const next = now.current.findIndex((row, i) => i > at && row.kind === "control");
+    const end = (next < 0 ? now.current.length : next) * ROW;
+    box.scrollTop = Math.min(at * ROW, Math.max(box.scrollTop, end - box.clientHeight));
+  }, [picked, scroller]);
 }
