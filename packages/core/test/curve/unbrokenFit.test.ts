@@ -99,6 +99,14 @@ describe("unbroken fits", () => {
     );
   });
 
+  test("between keys that must be, where two spans do, the key stands in the middle, or right after it", () => {
+    const swing = (size: number) => Float64Array.from({ length: 61 }, (_, k) => size * Math.sin((2 * Math.PI * k) / 20));
+    const keys = (size: number, stops: readonly number[]) => fitted([{ samples: swing(size), tolerance: 1 }], stops)?.at;
+    expect(keys(4, [20, 40])).toEqual([0, 20, 40, 60]);
+    expect(keys(8, [20, 40])).toEqual([0, 10, 20, 30, 40, 50, 60]);
+    expect(keys(12, [21, 40])).toEqual([0, 11, 21, 31, 40, 50, 60]);
+  });
+
   test("keep the last value, and one slope at both ends of a cycle, where they must; the rest as ever", () => {
     for (let seed = 1; seed <= 20; seed++) {
       const chance = new Chance(seed);

@@ -47,9 +47,9 @@ interface Line {
 
 /**
  * The fewest keys we know how to find with one slope each, within the tolerance at every sample and calm half-way between
- * (see `isCalm`). From key to key the exact set of states (value and slope) is carried that a curve may have there; a key
- * stands where the span after it reaches furthest, and states are chosen going back from the last. In pieces: yields the
- * share done. Answers null where numbers are too coarse for it, the ends cannot be had, or there is no kernel to search with.
+ * (see `isCalm`). From key to key a set of states (value and slope) is carried that a curve may have there, nearly all there
+ * are; a key stands where the span after it reaches furthest, and states are chosen going back from the last. In pieces:
+ * yields the share done. Answers null where numbers are too coarse for it, the ends cannot be had, or there is no kernel to search with.
  */
 export function* unbrokenFit(inputs: readonly UnbrokenInput[], stops: readonly number[]): Generator<number, UnbrokenFit | null> {
   const kernel = FitKernel.take();
