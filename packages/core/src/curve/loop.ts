@@ -144,7 +144,9 @@ function join(all: Key[], right: readonly Key[], jump: "after" | "before"): void
   const a = all[all.length - 1];
   const b = right[0];
   if (isSame(a.value, b.value)) {
-    all[all.length - 1] = { ...b, time: a.time, slopeIn: a.slopeIn, weightIn: a.weightIn, kindIn: a.kindIn };
+    // Rounds are counted out from the real keys: the time of the one nearer to them is the truer one.
+    const { time } = jump === "after" ? a : b;
+    all[all.length - 1] = { ...b, time, slopeIn: a.slopeIn, weightIn: a.weightIn, kindIn: a.kindIn };
     append(all, right.slice(1));
   } else if (jump === "after") {
     const landing = Math.min(Math.floor(a.time + 1e-6) + 1, right[right.length - 1].time);

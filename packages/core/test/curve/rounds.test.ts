@@ -72,6 +72,16 @@ describe("keys in rounds", () => {
     );
   });
 
+  test("keys keep their times to the last digit when rounds beside them become keys", () => {
+    fc.assert(
+      fc.property(anyLoop, fc.constantFrom("in", "out"), fc.integer({ min: 1, max: 3 }), (curve, side, rounds) => {
+        const baked = unlessRefused(() => bakeRounds(curve, side, rounds));
+        if (baked) expect([...baked.times]).toEqual(expect.arrayContaining([...curve.times]));
+      }),
+      seeded,
+    );
+  });
+
   test("a run-in with a jump, and a run-out whose last key is between frames, show every whole frame they showed", () => {
     const open = curveFrom([
       [1, 3],
