@@ -8,8 +8,8 @@ import { Vertex } from "./vertex";
 const EXCHANGES = 60;
 /** Longest span looked at, in frames: `LONGEST` of unbroken fits. */
 const LONGEST = 480;
-/** So many directions are looked in for the states at an end, from this angle on. */
-const DIRECTIONS = 8;
+/** The states at an end are looked for in as many directions as a set may have corners, from this angle on. */
+const DIRECTIONS = MOST;
 const FIRST: f64 = 0.7;
 /**
  * As what spans end in mostly lies: slopes are this much more for each tolerance of value, and spread so much wider. Both in

@@ -1,22 +1,20 @@
 /** So many frames are one in time as it is counted here: powers of it then stay of one size. */
 export const UNIT: f64 = 4;
 
-/** So many corners are kept of a set, and none that is worth less than this share of its area. */
-export const MOST = 14;
+/** So many corners are found of a set at the most, and none is kept that is worth less than this share of its area. */
+export const MOST = 8;
 const WORTH: f64 = 0.01;
 const NOTHING: f64 = 0.0005;
 /** A set of a smaller area is taken for a point. */
 const POINT: f64 = 1e-7;
 /** Half the side of the square that stands for a point: far below what is left of the tolerance. */
 const DOT: f64 = 1e-8;
-/** Corners that may be found: one for each exchange a search may take on its longest way. */
-const ROOM = 1088;
 
 /**
  * The convex set of states (value and slope at a key, in tolerances and tolerances a `UNIT`) that is worked on: its corners
  * counterclockwise, four numbers each: value, slope, and the value and slope at the key before that lead there.
  */
-export const corners = new StaticArray<f64>(4 * ROOM);
+export const corners = new StaticArray<f64>(4 * MOST);
 export let count: i32 = 0;
 
 export function setCount(many: i32): void {
@@ -97,7 +95,7 @@ export function trim(): void {
         least = n;
       }
     }
-    if (lowest > WORTH * all && count <= MOST) break;
+    if (lowest > WORTH * all) break;
     drop(least);
   }
 }
