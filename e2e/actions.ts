@@ -22,8 +22,9 @@ export class Actions {
     this.count++;
   }
 
-  /** Type into whatever has the focus. */
+  /** Type into the field that has the focus, or is about to get it. */
   async type(text: string): Promise<void> {
+    await this.page.waitForFunction(() => document.activeElement?.matches("input, textarea, [contenteditable=true]"));
     await this.page.keyboard.insertText(text);
     this.count++;
   }

@@ -74,6 +74,7 @@ export function CommandFinder() {
       <Input
         ref={input}
         size="large"
+        autoFocus
         prefix={<Search size={15} />}
         placeholder="Find anything: an operation, a view, a page, a setting"
         aria-label="Find a command"
