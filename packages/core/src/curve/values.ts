@@ -8,8 +8,8 @@ import { sampleInto } from "./track.ts";
  */
 export function withValues(curve: Curve, keys: readonly number[], value: (i: number) => number, slope = 1): Curve {
   const values = curve.values.slice();
-  const slopeIn = curve.slopeIn.slice();
-  const slopeOut = curve.slopeOut.slice();
+  const slopeIn = slope === 1 ? curve.slopeIn : curve.slopeIn.slice();
+  const slopeOut = slope === 1 ? curve.slopeOut : curve.slopeOut.slice();
   let differs = false;
   for (const i of keys) {
     const next = value(i);

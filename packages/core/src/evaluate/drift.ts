@@ -75,16 +75,23 @@ export async function measureDriftInPieces(
   return drift;
 }
 
-/** How far each shot of a row is from the one before it, and the last from the first: each is played once. In pieces, as above. */
+/**
+ * How far each shot of a row is from the one before it (null: it is the very same), and the last from the first: each is
+ * played once. In pieces, as above.
+ */
 export async function measureRowInPieces(
   shots: readonly Shot[],
   range: FrameRange,
   breathe: Breathe,
-): Promise<{ readonly each: readonly Drift[]; readonly whole: Drift }> {
+): Promise<{ readonly each: readonly (Drift | null)[]; readonly whole: Drift }> {
+  const played = [...new Set(shots)];
+  const number = (n: number) => played.indexOf(shots[n]);
   const last = shots.length - 1;
-  const pairs = Array.from({ length: last }, (_, n) => [n, n + 1] as const);
-  const each = await inPieces(driftSteps(shots, last > 1 ? [...pairs, [0, last]] : pairs, range, {}), breathe);
-  return { each: each.slice(0, last), whole: each[each.length - 1] };
+  const steps = Array.from({ length: last }, (_, n) => [number(n), number(n + 1)] as const);
+  const pairs = steps.filter(([before, after]) => before !== after);
+  const drifts = await inPieces(driftSteps(played, pairs.length === 1 ? pairs : [...pairs, [0, number(last)]], range, {}), breathe);
+  const each = steps.map((step) => (pairs.includes(step) ? drifts[pairs.indexOf(step)] : null));
+  return { each, whole: drifts[drifts.length - 1] };
 }
 
 /** Two of some shots, by their numbers. */

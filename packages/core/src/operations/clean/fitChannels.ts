@@ -1,4 +1,4 @@
-import { type Curve, keyOn, Tangent, THIRD } from "../../curve/curve.ts";
+import { type Curve, keyBefore, keyOn, Tangent, THIRD } from "../../curve/curve.ts";
 import { sharedExtremes } from "../../curve/extremes.ts";
 import { type FitInput, type FitResult, fitSamples, leastShare } from "../../curve/fit/fitSamples.ts";
 import type { Fitter } from "../../curve/fit/fitter.ts";
@@ -270,8 +270,8 @@ function levelWithin(samples: Float64Array, tolerance: number): number | null {
 /** The fitted keys in place of the curve's own ones in their span; keys outside stay. */
 function joinFit(curve: Curve, { at, start, values, slopesIn, slopesOut }: Fitted): Curve {
   const end = start + at[at.length - 1];
-  const before = countUntil(curve.times, (time) => time < start);
-  const after = countUntil(curve.times, (time) => time <= end);
+  const before = countBefore(curve.times, start);
+  const after = keyBefore(curve.times, end) + 1;
   const around = <Column extends Float64Array | Uint8Array>(column: Column, own: Column, fitted: ArrayLike<number>): Column => {
     column.set(own.subarray(0, before));
     column.set(fitted, before);
@@ -280,7 +280,7 @@ function joinFit(curve: Curve, { at, start, values, slopesIn, slopesOut }: Fitte
   };
   const count = before + at.length + curve.times.length - after;
   const numbers = (own: Float64Array, fitted: ArrayLike<number>) => around(new Float64Array(count), own, fitted);
-  const kinds = (own: Uint8Array) => around(new Uint8Array(count), own.map(freedKind), new Uint8Array(at.length).fill(Tangent.free));
+  const kinds = (own: Uint8Array) => around(new Uint8Array(count), own, new Uint8Array(at.length).fill(Tangent.free)).map(freedKind);
   const thirds = new Float64Array(at.length).fill(THIRD);
   return settle({
     ...curve,
@@ -298,9 +298,8 @@ function joinFit(curve: Curve, { at, start, values, slopesIn, slopesOut }: Fitte
   });
 }
 
-/** How many of rising times are before some bound. */
-function countUntil(times: Float64Array, isBefore: (time: number) => boolean): number {
-  let count = 0;
-  while (count < times.length && isBefore(times[count])) count++;
-  return count;
+/** How many of rising times are before a bound. */
+function countBefore(times: Float64Array, bound: number): number {
+  const last = keyBefore(times, bound);
+  return last >= 0 && times[last] === bound ? last : last + 1;
 }

@@ -117,7 +117,7 @@ export const simplify: Operation<Settings> = {
     if (left.length === 1) notes.push("1 curve that is stepped, or has keys between frames, stays as it is.");
     if (left.length > 1)
       notes.push(`${countedWord(left.length, "curve")} that are stepped, or have keys between frames, stay as they are.`);
-    const noise = noiseLeft(curves, changed, s);
+    const noise = context.firstLook ? null : noiseLeft(curves, changed, s);
     if (noise) notes.push(noise);
     const summary = `Simplified ${Object.keys(changed).length} of ${countedWord(channels.length, "curve")}`;
     const bounds = inSpace ? "place" : "curve";

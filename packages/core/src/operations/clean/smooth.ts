@@ -68,10 +68,10 @@ export const smooth: Operation<Settings> = {
       if (last < 2) return curve;
       const { start, samples } = wholeFrames(curve);
       const soft = filtered(samples);
-      const kept = new Set(s.extremes ? extremesOf(samples, 0.02 * spread(samples)).map((i) => start + i) : []);
+      const kept = s.extremes ? new Set(extremesOf(samples, 0.02 * spread(samples)).map((i) => start + i)) : null;
       return withValues(curve, keys, (i) => {
         const value = curve.values[i];
-        if (i === 0 || i === last || kept.has(curve.times[i])) return value;
+        if (i === 0 || i === last || kept?.has(curve.times[i])) return value;
         const place = curve.times[i] - start;
         return value + (s.strength / 100) * (sampleAt(soft, place) - sampleAt(samples, place));
       });

@@ -93,7 +93,7 @@ export const cleanCapture: Operation<Settings> = {
     const shots = [shot];
     const done: Outcome[] = [];
     /** What each step says, in their order; of those that were done, as far as it was measured. */
-    const said: ((drifts: readonly Drift[]) => string)[] = [];
+    const said: ((drifts: readonly (Drift | null)[]) => string)[] = [];
     const warnings: string[] = [];
     for (const [n, step] of wanted.entries()) {
       // Ties are for base motion; what is in a pass is cleaned without them.
@@ -109,7 +109,7 @@ export const cleanCapture: Operation<Settings> = {
         shots.push(now.shot);
         said.push((drifts) => {
           const drift = drifts[number];
-          return `${step.name}: ${now.report.summary.toLowerCase()}${drift ? `, ${sayDrift(shot, drift)}` : ""}.`;
+          return `${step.name}: ${now.report.summary.toLowerCase()}${drift === undefined ? "" : `, ${sayDrift(shot, drift)}`}.`;
         });
         warnings.push(...now.report.warnings.map((warning) => `${step.name}: ${warning}`));
       } catch (error) {
@@ -134,7 +134,8 @@ export const cleanCapture: Operation<Settings> = {
   },
 };
 
-function sayDrift(shot: Shot, { turn, place }: Drift): string {
-  if (turn.amount < 5e-3 && place.amount < 1e-9) return "moves nothing";
+function sayDrift(shot: Shot, drift: Drift | null): string {
+  if (!drift || (drift.turn.amount < 5e-3 && drift.place.amount < 1e-9)) return "moves nothing";
+  const { turn, place } = drift;
   return `at most ${turn.amount.toFixed(2)}°, ${sayLength(shot, place.amount)}`;
 }

@@ -75,22 +75,29 @@ export function isWhole({ controls, channels, keys }: Pick<Scope, "controls" | "
   return controls === null && channels === null && keys === null;
 }
 
+/** The indices of all keys of the curve that was asked for last: those of a capture have equally many. */
+let every: readonly number[] = [];
+
 /** Indices of a curve's keys that are in scope: the picked ones, or all within the range. */
-export function scopedKeys(curve: Curve, key: ChannelKey, scope: Scope): number[] {
+export function scopedKeys(curve: Curve, key: ChannelKey, scope: Scope): readonly number[] {
   const picked = scope.keys?.[key];
   if (picked) return [...new Set(picked.map((time) => keyOn(curve, time)))].filter((i) => i >= 0).sort((a, b) => a - b);
-  const indices: number[] = [];
-  for (let i = 0; i < curve.times.length; i++) {
-    const time = curve.times[i];
-    if (scope.range === null || (time >= scope.range.start - 1e-6 && time <= scope.range.end + 1e-6)) indices.push(i);
+  const { times } = curve;
+  if (scope.range === null) {
+    if (every.length !== times.length) every = Array.from(times.keys());
+    return every;
   }
+  const indices: number[] = [];
+  for (let i = 0; i < times.length; i++) if (times[i] >= scope.range.start - 1e-6 && times[i] <= scope.range.end + 1e-6) indices.push(i);
   return indices;
 }
 
-/** The shot with some of a layer's curves changed; a null takes the curve away. */
+/** The shot with some of a layer's curves changed; a null takes the curve away. Without a change it is the very same shot. */
 export function changeCurves(shot: Shot, layer: string, changed: Readonly<Record<ChannelKey, Curve | null>>): Shot {
+  const all = Object.entries(changed);
+  if (all.length === 0) return shot;
   const curves: Record<ChannelKey, Curve> = { ...layerCurves(shot, layer) };
-  for (const [key, curve] of Object.entries(changed)) {
+  for (const [key, curve] of all) {
     if (curve === null) delete curves[key];
     else curves[key] = curve;
   }
