@@ -134,7 +134,9 @@ export function shiftFrom(curve: Curve, from: number, frames: number): Curve {
   if (times.length === 0 || times[times.length - 1] < from - 1e-6) return curve;
   const shifted = times.slice();
   for (let i = 0; i < shifted.length; i++) if (times[i] >= from - 1e-6) shifted[i] = times[i] + frames;
-  return settle({ ...curve, times: shifted });
+  const next = { ...curve, times: shifted };
+  // Shifted as a whole it keeps its slopes.
+  return times[0] >= from - 1e-6 ? next : settle(next);
 }
 
 /** The part between two frames, with keys at both, the curve unchanged in between. */

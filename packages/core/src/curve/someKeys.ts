@@ -1,4 +1,5 @@
-import type { Curve } from "./curve.ts";
+import { type Curve, keyBefore } from "./curve.ts";
+import { mapRun } from "./runOn.ts";
 
 /** Of so many keys in a row on the average, whole stretches are copied. */
 const STRETCH = 8;
@@ -42,6 +43,22 @@ function copyStretches<Kind extends Column>(column: Kind, places: ArrayLike<numb
     into.set(column.subarray(places[start], places[end - 1] + 1), start);
   });
   return into;
+}
+
+/** The curve with the few keys it takes to play it at some times: those beside them, and its ends. */
+export function keysBeside(curve: Curve, times: readonly number[]): Curve {
+  const last = curve.times.length - 1;
+  if (last < 2 * times.length + 2) return curve;
+  const places = new Set([0, last]);
+  for (const time of times) {
+    const isWithin = time >= curve.times[0] && time <= curve.times[last];
+    const before = Math.max(0, keyBefore(curve.times, isWithin ? time : mapRun(curve, time).time));
+    places.add(before).add(Math.min(last, before + 1));
+  }
+  return someKeys(
+    curve,
+    [...places].sort((a, b) => a - b),
+  );
 }
 
 /** The keys at the times that are meant, as they are. */

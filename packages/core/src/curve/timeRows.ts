@@ -11,7 +11,7 @@ export function wholeFramesOf(row: Float64Array): Float64Array {
  */
 export function unionOfTimes(rows: Iterable<Float64Array>): Float64Array {
   let all: Float64Array | null = null;
-  for (const row of new Set(rows)) all = all === null ? row : union(all, row);
+  for (const row of new Set(rows)) if (all === null || !isSameRow(all, row)) all = all === null ? row : union(all, row);
   return all ?? new Float64Array(0);
 }
 
@@ -29,6 +29,14 @@ function union(a: Float64Array, b: Float64Array): Float64Array {
   for (; i < a.length; i++) all[n++] = a[i];
   for (; j < b.length; j++) all[n++] = b[j];
   return all.subarray(0, n);
+}
+
+/** Do two rows have the same times? */
+export function isSameRow(a: Float64Array, b: Float64Array): boolean {
+  if (a === b) return true;
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
 }
 
 /** Call `found` with the place in `all` of every time of a rising row that is part of it. */

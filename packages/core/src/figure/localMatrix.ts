@@ -15,12 +15,14 @@ export function readLocal(out: Numbers, o: number, worlds: Float64Array, control
 }
 
 const turn = new Float64Array(4);
+const atRest = new Float64Array(4);
 
 /** A control's matrix in the space of the one above, from its nine numbers among channel values. */
 export function writeLocal(out: Float64Array, control: Control, values: ArrayLike<number>, index: number): void {
   const [move, rotate, scale] = [moveAt(index), turnAt(index), scaleAt(index)];
   quatFromEuler(turn, 0, values[rotate] * DEG, values[rotate + 1] * DEG, values[rotate + 2] * DEG, control.order);
-  quatMultiply(turn, 0, [...control.restTurn], 0, turn, 0);
+  for (let k = 0; k < 4; k++) atRest[k] = control.restTurn[k];
+  quatMultiply(turn, 0, atRest, 0, turn, 0);
   out.fill(0);
   matrixFromQuat(out, 0, 4, turn, 0);
   for (let axis = 0; axis < 3; axis++) {

@@ -22,8 +22,8 @@ export interface MirrorOptions {
 export interface Mirrorer {
   /** The mirror image of a pose; Euler angles are the solution nearest to those of `near`. */
   pose(pose: PoseValues, near: PoseValues): PoseValues;
-  /** The same of channel values laid out as `layoutOf` says. */
-  values(values: Float64Array, near: Float64Array): Float64Array;
+  /** The same of channel values laid out as `layoutOf` says; written into `into`, where there is one. */
+  values(values: Float64Array, near: Float64Array, into?: Float64Array): Float64Array;
   /**
    * The same over columns of frames: by channel key, a value a frame, all of one length; channels that are not there
    * are at rest. Angles stay near those of the frame before. Answers every channel that has an image.
@@ -162,8 +162,7 @@ class PreparedMirrorer implements Mirrorer {
       const { parent } = layout.slots[i];
       turnControl(rig, turned, i, values);
       standControl(rig, worlds, i, values);
-      const [x, y, z, w] = layout.restTurns.subarray(4 * i, 4 * i + 4);
-      quatMultiply(fromRest, 4 * i, turned, 4 * i, [-x, -y, -z, w], 0);
+      quatMultiply(fromRest, 4 * i, turned, 4 * i, layout.fromRestTurns, 4 * i);
       if (plane !== "own middle") planes[i] = plane;
       else if (parent < 0) planes[i] = this.ownMiddle(i);
     }
@@ -180,28 +179,31 @@ class PreparedMirrorer implements Mirrorer {
   private ownMiddle(i: number): Plane {
     const { axis } = this.layout;
     matrixFromQuat(matrix, 0, 3, this.fromRest, 4 * i);
-    const side = matrix.slice(3 * axis, 3 * axis + 3);
     // Any way across the side will do for the front; of a figure that looks along Z it is that.
-    const front = matrix.slice(3 * ((axis + 2) % 3), 3 * ((axis + 2) % 3) + 3);
-    const [x, y, z] = this.middleOf(i, 1);
-    return planeOf([x, y, z], side, front);
+    const across = 3 * ((axis + 2) % 3);
+    for (let k = 0; k < 3; k++) {
+      side[k] = matrix[3 * axis + k];
+      front[k] = matrix[across + k];
+    }
+    return planeOf(this.middleOf(i, 1), side, front);
   }
 
   /** Where the figure's middle is beside a top control, `times` as far. */
   private middleOf(i: number, times: number): [number, number, number] {
     const { axis, toMiddle, restTurns } = this.layout;
-    const at = this.worlds.subarray(placeAt(i), placeAt(i) + 3);
-    if (Math.abs(toMiddle[i]) < OFF_MIDDLE) return [at[0], at[1], at[2]];
+    const { worlds } = this;
+    const at = placeAt(i);
+    if (Math.abs(toMiddle[i]) < OFF_MIDDLE) return [worlds[at], worlds[at + 1], worlds[at + 2]];
     // The side axis as the control sees it at rest, carried along by what it is now, scales and all.
     matrixFromQuat(matrix, 0, 3, restTurns, 4 * i);
-    const side = carried(this.worlds, worldAt(i), [matrix[axis], matrix[3 + axis], matrix[6 + axis]]);
-    return [0, 1, 2].map((k) => at[k] + toMiddle[i] * times * side[k]) as [number, number, number];
+    const way = carried(worlds, worldAt(i), [matrix[axis], matrix[3 + axis], matrix[6 + axis]]);
+    return [0, 1, 2].map((k) => worlds[at + k] + toMiddle[i] * times * way[k]) as [number, number, number];
   }
 
-  values(values: Float64Array, near: Float64Array): Float64Array {
+  values(values: Float64Array, near: Float64Array, image: Float64Array = new Float64Array(values.length)): Float64Array {
     const { layout, imaged, images } = this;
     const planes = this.stand(values);
-    const image: Float64Array = values.slice();
+    image.set(values);
     for (const i of this.order) {
       const slot = layout.slots[i];
       for (const { own, source, sign } of slot.copies) image[own] = sign * (source < 0 ? this.rest[own] : values[source]);
@@ -224,7 +226,9 @@ class PreparedMirrorer implements Mirrorer {
     // M·M₀ as the product of the two normals.
     unit.fill(0);
     unit[axis] = 1;
-    quatMultiply(between, 0, [...normal, 0], 0, unit, 0);
+    for (let k = 0; k < 3; k++) between[k] = normal[k];
+    between[3] = 0;
+    quatMultiply(between, 0, between, 0, unit, 0);
     quatMultiply(quat, 0, between, 0, quat, 0);
     quatMultiply(out, 4 * i, quat, 0, restTurns, 4 * i);
   }
@@ -234,20 +238,22 @@ class PreparedMirrorer implements Mirrorer {
     const at = turnAt(i);
     if (signs) for (let k = 0; k < 3; k++) euler[k] = signs[3 + k] * values[turnAt(source) + k];
     else this.eulerOf(i);
-    image.set(nearestEuler(euler, [near[at], near[at + 1], near[at + 2]], control.order), at);
+    for (let k = 0; k < 3; k++) angles[k] = near[at + k];
+    const nearest = nearestEuler(euler, angles, control.order);
+    for (let k = 0; k < 3; k++) image[at + k] = nearest[k];
   }
 
   /** The angles (degrees, into `euler`) with which a control is turned as its image is. */
   private eulerOf(i: number): void {
     const { control, parent } = this.layout.slots[i];
     const { imaged } = this;
-    if (parent < 0) quat.set(imaged.subarray(4 * i, 4 * i + 4));
+    if (parent < 0) for (let k = 0; k < 4; k++) quat[k] = imaged[4 * i + k];
     else {
-      const [x, y, z, w] = imaged.subarray(4 * parent, 4 * parent + 4);
-      quatMultiply(quat, 0, [-x, -y, -z, w], 0, imaged, 4 * i);
+      for (let k = 0; k < 3; k++) between[k] = -imaged[4 * parent + k];
+      between[3] = imaged[4 * parent + 3];
+      quatMultiply(quat, 0, between, 0, imaged, 4 * i);
     }
-    const [rx, ry, rz, rw] = control.restTurn;
-    quatMultiply(quat, 0, [-rx, -ry, -rz, rw], 0, quat, 0);
+    quatMultiply(quat, 0, this.layout.fromOwnRest, 4 * i, quat, 0);
     eulerFromQuat(euler, 0, quat, 0, control.order);
     for (let k = 0; k < 3; k++) euler[k] /= DEG;
   }
@@ -288,3 +294,6 @@ const quat = Float64Array.of(0, 0, 0, 1);
 const between = new Float64Array(4);
 const unit = new Float64Array(4);
 const euler = new Float64Array(3);
+const angles = new Float64Array(3);
+const side = new Float64Array(3);
+const front = new Float64Array(3);

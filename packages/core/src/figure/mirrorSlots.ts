@@ -31,8 +31,11 @@ interface MirrorSlot {
 
 export interface MirrorLayout {
   readonly slots: readonly MirrorSlot[];
-  /** Turns in the world at rest, four numbers a control. */
+  /** Turns in the world at rest, four numbers a control; and back from them. */
   readonly restTurns: Float64Array;
+  readonly fromRestTurns: Float64Array;
+  /** Back from the turn each control rests at on what it hangs on. */
+  readonly fromOwnRest: Float64Array;
   /** Which axis of the world the rest pose is even about. */
   readonly axis: 0 | 1 | 2;
   /** By control: how far along that axis the figure's middle is from where it rests. */
@@ -40,7 +43,7 @@ export interface MirrorLayout {
 }
 
 export function mirrorLayout(rig: Rig, leftOut: ReadonlySet<string>): MirrorLayout {
-  const { controlIndex, parents } = layoutOf(rig);
+  const { controlIndex, parents, restTurns: ownRest } = layoutOf(rig);
   const sides = sidesOf(rig);
   const axis = axisNumber(sides);
   const restTurns = worldTurns(rig);
@@ -69,8 +72,11 @@ export function mirrorLayout(rig: Rig, leftOut: ReadonlySet<string>): MirrorLayo
     });
   });
   const toMiddle = Float64Array.from(rig.controls, (_, i) => sides.at - worlds[i * 16 + 12 + axis]);
-  return { slots, restTurns, axis, toMiddle };
+  return { slots, restTurns, fromRestTurns: turnedBack(restTurns), fromOwnRest: turnedBack(ownRest), axis, toMiddle };
 }
+
+/** The turns (four numbers each) that undo others. */
+const turnedBack = (turns: Float64Array): Float64Array => turns.map((number, k) => (k % 4 === 3 ? number : -number));
 
 /** The channels of a control that are copied from its partner: all by its own rule, else scales and attributes. */
 function copiesOf(rig: Rig, own: number, source: number, restTurns: Float64Array, axis: number): Copy[] {

@@ -28,9 +28,19 @@ function needNumber(value: number, where: string, most = LARGEST_NUMBER): void {
   if (Math.abs(value) > most) refuse(`${where} is ${value}, beyond ±${most}.`);
 }
 
-function needNumbers(values: ArrayLike<number>, where: string, most = LARGEST_NUMBER): void {
-  for (let i = 0; i < values.length; i++)
-    if (!(Math.abs(values[i]) <= most)) refuse(`${where}, number ${i + 1} is ${values[i]}; it must be between ±${most}.`);
+function needNumbers(values: readonly number[], where: string): void {
+  needColumn(Float64Array.from(values), where);
+}
+
+function needColumn(values: Float64Array, where: string): void {
+  const i = firstBeyond(values, -LARGEST_NUMBER, LARGEST_NUMBER);
+  if (i >= 0) refuse(`${where}, number ${i + 1} is ${values[i]}; it must be between ±${LARGEST_NUMBER}.`);
+}
+
+/** The place of the first number that is not between two others, or is none; −1 when all are. Long curves have millions. */
+function firstBeyond(values: Float64Array, least: number, most: number): number {
+  for (let i = 0; i < values.length; i++) if (!(values[i] >= least && values[i] <= most)) return i;
+  return -1;
 }
 
 function checkRate(rate: Rate): void {
@@ -48,18 +58,18 @@ export function checkSpan(start: number, end: number, where: string): void {
 export function checkCurve(curve: Curve, where: string): void {
   const { times } = curve;
   if (times.length === 0) refuse(`${where} has no key.`);
-  for (let i = 0; i < times.length; i++) {
-    if (!(Math.abs(times[i]) <= FURTHEST_FRAME)) refuse(`${where}: key ${i + 1} is at frame ${times[i]}, beyond ±${FURTHEST_FRAME}.`);
-    if (i > 0 && !(times[i] > times[i - 1])) refuse(`${where}: key ${i + 1} does not come after the one before it.`);
-  }
+  const far = firstBeyond(times, -FURTHEST_FRAME, FURTHEST_FRAME);
+  if (far >= 0) refuse(`${where}: key ${far + 1} is at frame ${times[far]}, beyond ±${FURTHEST_FRAME}.`);
+  for (let i = 1; i < times.length; i++)
+    if (!(times[i] > times[i - 1])) refuse(`${where}: key ${i + 1} does not come after the one before it.`);
   if (times[times.length - 1] - times[0] > MOST_FRAMES)
     refuse(`${where} reaches over ${times[times.length - 1] - times[0]} frames; at the most ${MOST_FRAMES} are possible.`);
-  needNumbers(curve.values, where);
-  for (const column of ["slopeIn", "slopeOut"] as const) needNumbers(curve[column], `${where}, ${column}`);
-  for (const column of ["weightIn", "weightOut"] as const)
-    for (const weight of curve[column])
-      if (!(weight > -ROUNDING && weight < 1 + ROUNDING))
-        refuse(`${where}, ${column}: a handle is ${weight} of its segment; 0 to 1 is possible.`);
+  needColumn(curve.values, where);
+  for (const column of ["slopeIn", "slopeOut"] as const) needColumn(curve[column], `${where}, ${column}`);
+  for (const column of ["weightIn", "weightOut"] as const) {
+    const i = firstBeyond(curve[column], -ROUNDING, 1 + ROUNDING);
+    if (i >= 0) refuse(`${where}, ${column}: a handle is ${curve[column][i]} of its segment; 0 to 1 is possible.`);
+  }
   for (const run of [curve.runIn, curve.runOut])
     if (!Number.isInteger(run.rounds) || run.rounds < 0 || run.rounds > MOST_FRAMES) refuse(`${where} repeats ${run.rounds} times.`);
 }

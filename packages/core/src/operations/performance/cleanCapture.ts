@@ -104,9 +104,10 @@ export const cleanCapture: Operation<Settings> = {
       // How far each moves anything is measured at the end, of all steps at once.
       const part: Context = { ...context, firstLook: true, breathe: (share) => context.breathe((0.85 * (n + share)) / wanted.length) };
       try {
-        const now = await step.run(shots[shots.length - 1], scope, s, part);
+        const before = shots[shots.length - 1];
+        const now = await step.run(before, scope, s, part);
         const number = done.push(now) - 1;
-        shots.push(now.shot);
+        shots.push(isUntouched(before, now) ? before : now.shot);
         said.push((drifts) => {
           const drift = drifts[number];
           return `${step.name}: ${now.report.summary.toLowerCase()}${drift === undefined ? "" : `, ${sayDrift(shot, drift)}`}.`;
@@ -123,16 +124,21 @@ export const cleanCapture: Operation<Settings> = {
           context.breathe(0.85 + 0.15 * share),
         );
     const notes = said.map((one) => one(measured?.each ?? []));
-    const worstCurve = done.at(-1)?.report.worstCurve ?? null;
+    const last = done.at(-1);
     const names = wanted.map(({ name }) => name.toLowerCase());
-    return outcome(shot, shots[shots.length - 1], `Cleaned: ${names.join(", ")}`, {
+    return outcome(shot, last?.shot ?? shot, `Cleaned: ${names.join(", ")}`, {
       notes,
       warnings,
       drift: measured?.whole ?? null,
-      worstCurve,
+      worstCurve: last?.report.worstCurve ?? null,
     });
   },
 };
+
+/** Has a step left all that moves as it was? Then nothing needs to be played to see that. */
+function isUntouched(before: Shot, { shot, report }: Outcome): boolean {
+  return report.curvesChanged === 0 && shot.constraints === before.constraints && shot.passes === before.passes;
+}
 
 function sayDrift(shot: Shot, drift: Drift | null): string {
   if (!drift || (drift.turn.amount < 5e-3 && drift.place.amount < 1e-9)) return "moves nothing";

@@ -1,7 +1,7 @@
 import { type Curve, keyOn, Tangent, THIRD } from "../../curve/curve.ts";
 import { keeping } from "../../curve/make.ts";
 import { settle } from "../../curve/tangents.ts";
-import { placesOf, unionOfTimes } from "../../curve/timeRows.ts";
+import { isSameRow, placesOf, unionOfTimes } from "../../curve/timeRows.ts";
 import { atOnce } from "../../inPieces.ts";
 import { makeMirrorer, type Mirrorer, type MirrorOptions } from "../../figure/mirror.ts";
 import { layoutOf } from "../../figure/rigLayout.ts";
@@ -88,7 +88,7 @@ function* workedOut(
 
 /** Of a column at some times what it has at a few of them. */
 function partOf(column: Float64Array, all: Float64Array, times: Float64Array): Float64Array {
-  if (times === all) return column;
+  if (isSameRow(times, all)) return column;
   const part = new Float64Array(times.length);
   placesOf(times, all, (at, n) => {
     part[n] = column[at];
@@ -110,7 +110,7 @@ function negated(curve: Curve): Curve {
 
 /** What the keys of a curve are like at some times; where it has none they are free. */
 function likeAt(like: Curve, times: Float64Array): Pick<Curve, "weightIn" | "weightOut" | "kindIn" | "kindOut"> {
-  if (like.times === times) return like;
+  if (isSameRow(like.times, times)) return like;
   const weights = () => new Float64Array(times.length).fill(THIRD);
   const kinds = () => new Uint8Array(times.length).fill(Tangent.free);
   const found = { weightIn: weights(), weightOut: weights(), kindIn: kinds(), kindOut: kinds() };

@@ -41,22 +41,24 @@ export function* mirrorImages(
   };
   const pose = rest.slice();
   const [before, after] = [rest.slice().fill(0), rest.slice().fill(0)];
-  let near: Float64Array | null = null;
+  // The image of a time and that of the one before take turns.
+  let [image, near] = [rest.slice(), rest.slice()];
   for (let n = 0; n < times.length; n++) {
     if (n % BREATH === BREATH - 1) yield n / times.length;
     const time = times[n];
     for (const { place, curve, from } of played) pose[place] = sampleCurve(curve, from + time);
-    near = mirrorer.values(pose, near ?? pose);
-    put("values", n, near);
+    [image, near] = [near, image];
+    mirrorer.values(pose, n === 0 ? pose : near, image);
+    put("values", n, image);
     if (sloped[n] === 0) continue;
     for (const { place, curve, from } of played) {
       before[place] = slopeOf(curve, from + time, "in");
       after[place] = slopeOf(curve, from + time, "out");
     }
-    const slopeIn = changeAlong(mirrorer, pose, near, before);
+    const slopeIn = changeAlong(mirrorer, pose, image, before);
     put("slopeIn", n, slopeIn);
     const isSmooth = after.every((slope, i) => slope === before[i]);
-    put("slopeOut", n, isSmooth ? slopeIn : changeAlong(mirrorer, pose, near, after));
+    put("slopeOut", n, isSmooth ? slopeIn : changeAlong(mirrorer, pose, image, after));
   }
   return images;
 }

@@ -127,6 +127,7 @@ export function liftBothSides(shot: Shot, scope: Scope, { start, end }: FrameRan
 /** What lies between two frames, with keys at both; kinds of tangents stay where they point as before. */
 function partOf(curve: Curve, start: number, end: number): Curve {
   const cut = insertKeyOn(insertKeyOn(curve, start), end);
+  if (cut.times[0] >= start - 1e-6 && cut.times[cut.times.length - 1] <= end + 1e-6) return { ...cut, runIn: HOLD, runOut: HOLD };
   return keeping({ ...keptKeys(cut, (time) => time >= start - 1e-6 && time <= end + 1e-6), runIn: HOLD, runOut: HOLD });
 }
 

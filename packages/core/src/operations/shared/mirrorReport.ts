@@ -57,7 +57,16 @@ function measure(
   const tolerance = TOLD * sizeOf(before.rig);
   const worst = new Map<string, OffPlace>();
   const mirrorer = makeMirrorer(before.rig, options);
-  const [was, is] = [layerPoses(before, layer), layerPoses(after, layer)];
+  const was = layerPoses(
+    before,
+    layer,
+    frames.map(([from]) => from),
+  );
+  const is = layerPoses(
+    after,
+    layer,
+    frames.map(([, to]) => to),
+  );
   for (const [from, to] of frames) {
     const pose = was(from);
     const image = is(to);

@@ -92,12 +92,10 @@ export function scopedKeys(curve: Curve, key: ChannelKey, scope: Scope): readonl
   return indices;
 }
 
-/** The shot with some of a layer's curves changed; a null takes the curve away. Without a change it is the very same shot. */
+/** The shot with some of a layer's curves changed; a null takes the curve away. */
 export function changeCurves(shot: Shot, layer: string, changed: Readonly<Record<ChannelKey, Curve | null>>): Shot {
-  const all = Object.entries(changed);
-  if (all.length === 0) return shot;
   const curves: Record<ChannelKey, Curve> = { ...layerCurves(shot, layer) };
-  for (const [key, curve] of all) {
+  for (const [key, curve] of Object.entries(changed)) {
     if (curve === null) delete curves[key];
     else curves[key] = curve;
   }
