@@ -54,7 +54,7 @@ function longShot(): Shot {
   return { ...movingShot(), base, range: { start: 1, end: FRAMES } };
 }
 
-/** Milliseconds of an operation with its defaults (of one that is shown as it goes, to its first step), the first time and in general, and the longest it went on without a breath; null where it does not suit the shot. */
+/** Milliseconds of an operation with its defaults (of one that is shown as it goes, until its first step can be seen), the first time and in general, and the longest it went on without a breath; null where it does not suit the shot. */
 async function timed(operation: Operation, shot: Shot): Promise<{ first: number; ms: number; gap: number } | null> {
   let gap = 0;
   const once = async () => {
@@ -69,7 +69,8 @@ async function timed(operation: Operation, shot: Shot): Promise<{ first: number;
       if (isShown || now - start > GIVEN_UP) throw new KneaderError("cancelled", "given up");
     };
     // What gets better and better is seen from its first step on.
-    const show = () => {
+    const show = (sofar: () => unknown) => {
+      sofar();
       isShown = true;
     };
     await runOperation(operation, shot, WHOLE_FIGURE, settings, { breathe, show, fitter }).catch((error: unknown) => {

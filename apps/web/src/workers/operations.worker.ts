@@ -29,6 +29,8 @@ const told = new Map<number, { readonly settings: unknown; readonly times: numbe
 const going = new Set<number>();
 /** What a job has so far, and how far it is, is told so often at the most (milliseconds): more pictures than that nobody sees. */
 const SHOWN_EACH = 60;
+/** What takes long to tell is told less often: no more than this share of the time goes into telling. */
+const TOLD_SHARE = 0.5;
 /** The shot that was worked on last: the next one is mostly the same. */
 let last: Shot | null = null;
 
@@ -68,6 +70,7 @@ const api = {
       let shown = breathed;
       let said = breathed;
       let isSeen = true;
+      let rest = SHOWN_EACH;
       let heard = 0;
       const hear = (): unknown => {
         const latest = told.get(job);
@@ -82,10 +85,12 @@ const api = {
         latest: () => (told.has(job) ? checkSettings(operation, hear()) : null),
         // Shown anew once the page has taken in what was shown before.
         show(sofar) {
-          if (!isSeen || performance.now() - shown < SHOWN_EACH) return;
+          if (!isSeen || performance.now() - shown < rest) return;
           shown = performance.now();
+          const interim = packInterim(shot, sofar());
+          rest = Math.max(SHOWN_EACH, (performance.now() - shown) / TOLD_SHARE);
           isSeen = false;
-          void show(packInterim(shot, sofar())).then(() => {
+          void show(interim).then(() => {
             isSeen = true;
           });
         },

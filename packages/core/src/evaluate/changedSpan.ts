@@ -43,8 +43,22 @@ function curvesSpan(before: Curves, after: Curves): FrameRange | "all" | null {
 
 const columns = ["times", "values", "slopeIn", "slopeOut", "weightIn", "weightOut", "kindIn", "kindOut"] as const;
 
-function isSameKey(a: Curve, i: number, b: Curve, j: number): boolean {
-  return columns.every((column) => a[column][i] === b[column][j]);
+type Column = Float64Array | Uint8Array;
+
+/** So many numbers are alike from the start of two columns on, of `most` that are looked at. */
+function alikeAtStart(a: Column, b: Column, most: number): number {
+  if (a === b) return most;
+  let n = 0;
+  while (n < most && a[n] === b[n]) n++;
+  return n;
+}
+
+/** The same from the end. */
+function alikeAtEnd(a: Column, b: Column, most: number): number {
+  if (a === b) return most;
+  let n = 0;
+  while (n < most && a[a.length - 1 - n] === b[b.length - 1 - n]) n++;
+  return n;
 }
 
 /** From the key before the first that differs to the one after the last; beyond the ends as far as a hold reaches. */
@@ -52,11 +66,9 @@ function curveSpan(was: Curve, is: Curve): FrameRange | "all" | null {
   if (was.runIn !== is.runIn || was.runOut !== is.runOut) return "all";
   if (is.runIn.kind !== "hold" || is.runOut.kind !== "hold") return "all";
   const [n, m] = [was.times.length, is.times.length];
-  let first = 0;
-  while (first < n && first < m && isSameKey(was, first, is, first)) first++;
+  const first = columns.reduce((most, name) => alikeAtStart(was[name], is[name], most), Math.min(n, m));
   if (first === n && first === m) return null;
-  let last = 0;
-  while (last < n - first && last < m - first && isSameKey(was, n - 1 - last, is, m - 1 - last)) last++;
+  const last = columns.reduce((most, name) => alikeAtEnd(was[name], is[name], most), Math.min(n, m) - first);
   // A first or last key that only turned holds outside what it held.
   const stays = (i: number, j: number) => was.times[i] === is.times[j] && was.values[i] === is.values[j];
   return {

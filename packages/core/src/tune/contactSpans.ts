@@ -20,8 +20,19 @@ export function footPoints({ shot, looks, index }: Subject): Foot[] {
   });
 }
 
-/** When a foot stands, in frames counted from the first of the motion. */
-export function contactsOf({ size, fps }: Subject, motion: FigureMotion, { point }: Foot): FrameRange[] {
+/** By motion and point: several costs look at the same feet, and parts of a shot at those of the whole. */
+const known = new WeakMap<FigureMotion, Map<number, readonly FrameRange[]>>();
+
+/** When a foot stands, in frames counted from the first of a motion, which is not written to any more. */
+export function contactsOf(subject: Subject, motion: FigureMotion, foot: Foot): readonly FrameRange[] {
+  const ofMotion = known.get(motion) ?? new Map<number, readonly FrameRange[]>();
+  known.set(motion, ofMotion);
+  const spans = ofMotion.get(foot.point) ?? findSpans(subject, motion, foot);
+  ofMotion.set(foot.point, spans);
+  return spans;
+}
+
+function findSpans({ size, fps }: Subject, motion: FigureMotion, { point }: Foot): FrameRange[] {
   const larger = size / PERSON.size;
   const points = motion.places.length / (3 * motion.count);
   const path = Float64Array.from({ length: motion.count * 3 }, (_, n) => motion.places[(Math.floor(n / 3) * points + point) * 3 + (n % 3)]);

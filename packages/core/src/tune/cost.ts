@@ -18,17 +18,20 @@ export interface Subject {
   readonly index: ReadonlyMap<string, number>;
 }
 
-export function subjectOf(shot: Shot, start: number, count: number): Subject {
+export function subjectOf(shot: Shot, start: number, count: number, looks = new LookList()): Subject {
   const { controlIndex } = layoutOf(shot.rig);
-  return { shot, fps: framesPerSecond(shot.rate), size: sizeOf(shot.rig), start, count, looks: new LookList(), index: controlIndex };
+  return { shot, fps: framesPerSecond(shot.rate), size: sizeOf(shot.rig), start, count, looks, index: controlIndex };
 }
 
 /** A cost made ready for a shot. */
 export interface Judge {
   /** The strain that is just seen, in the cost's unit. */
   readonly seen: number;
-  /** Looks at the motion as it is before anything is changed: what is held on to. Answers why there is nothing to judge, or null. */
-  begin?(motion: FigureMotion): string | null;
+  /**
+   * Looks at the motion as it is before anything is changed: what is held on to. Where that is a part of a `whole` motion,
+   * what belongs to the shot is found in the whole. Answers why there is nothing to judge, or null.
+   */
+  begin?(motion: FigureMotion, whole?: FigureMotion): string | null;
   /**
    * The cost: the mean of what is squared over frames and parts, where 1 is as much as is just seen. Writes the strain at
    * each frame, in the cost's unit, into `strain`; adds `weight` times how the cost changes with the figure to `slope`.
@@ -45,6 +48,8 @@ export interface Cost {
   readonly unit: "length" | "degrees";
   /** What it means, in a sentence. */
   readonly help: string;
+  /** It compares frames that are far apart: a part of a shot says nothing of it. */
+  readonly spans?: true;
   /** Makes it ready, or says in a sentence why it cannot judge this shot. */
   look(subject: Subject): Judge | string;
 }

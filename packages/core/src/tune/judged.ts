@@ -1,3 +1,4 @@
+import { changedSpan } from "../evaluate/changedSpan.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
 import { pointOf } from "../figure/pointOf.ts";
 import type { Shot } from "../model/shot.ts";
@@ -25,13 +26,25 @@ export interface Strain {
   readonly frames: Float64Array;
 }
 
-/** The figure at each frame, as all passes and constraints have it. */
-export function motionOf(shot: Shot, { looks, start, count }: Subject): FigureMotion {
+/**
+ * The figure at each frame, as all passes and constraints have it. Where its motion before a change is given, only frames are
+ * looked at that may be others since.
+ */
+export function motionOf(shot: Shot, { looks, start, count }: Subject, before?: Pick<Judged, "subject" | "motion">): FigureMotion {
+  const span = before ? changedSpan(before.subject.shot, shot) : "all";
+  if (before && span === null) return before.motion;
   const motion = makeMotion(looks, start, count);
+  let [from, to] = [0, count];
+  if (before && span && span !== "all") {
+    motion.places.set(before.motion.places);
+    motion.values.set(before.motion.values);
+    from = Math.min(count, Math.max(0, Math.floor(span.start) - start));
+    to = Math.max(from, Math.min(count, Math.ceil(span.end) - start + 1));
+  }
   const player = makePlayer(shot);
   const point = new Float64Array(3);
   const channels = looks.channels.map((key) => player.channelIndex.get(key) as number);
-  for (let f = 0; f < count; f++) {
+  for (let f = from; f < to; f++) {
     if (channels.length > 0) {
       player.readValues(start + f);
       for (let c = 0; c < channels.length; c++) motion.values[f * channels.length + c] = player.values[channels[c]];
@@ -45,15 +58,18 @@ export function motionOf(shot: Shot, { looks, start, count }: Subject): FigureMo
   return motion;
 }
 
-/** Makes costs ready for a shot over some frames. Those that cannot judge it are left out, with the reason. */
-export function judgedBy(shot: Shot, wanted: readonly Cost[], start: number, count: number): Judged {
-  const subject = subjectOf(shot, start, count);
+/**
+ * Makes costs ready for a shot over some frames. Those that cannot judge it are left out, with the reason. Of a part of a
+ * shot, what belongs to the shot is found in the `whole`, where that is given, and the same is looked at.
+ */
+export function judgedBy(shot: Shot, wanted: readonly Cost[], start: number, count: number, whole?: Judged): Judged {
+  const subject = subjectOf(shot, start, count, whole?.subject.looks);
   const looked = wanted.map((cost) => ({ cost, judge: cost.look(subject) }));
   const motion = motionOf(shot, subject);
   const refused: { cost: Cost; why: string }[] = [];
   const ready: { cost: Cost; judge: Judge }[] = [];
   for (const { cost, judge } of looked) {
-    const why = typeof judge === "string" ? judge : (judge.begin?.(motion) ?? null);
+    const why = typeof judge === "string" ? judge : (judge.begin?.(motion, whole?.motion) ?? null);
     if (why !== null) refused.push({ cost, why });
     else if (typeof judge !== "string") ready.push({ cost, judge });
   }

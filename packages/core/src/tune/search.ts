@@ -8,6 +8,7 @@ import type { Objective } from "./objective.ts";
 
 /** Moving every variable as far as it may go is as bad as so much of the strain there was. */
 const PULL = 0.5;
+const pullOf = (strain: number | undefined): number | null => (strain === undefined ? null : PULL * strain);
 /** What a free variable is pulled by: as if its leash were this long (degrees). */
 const FREE = 4 * LEASH;
 /** A leash that is drawn in takes what is beyond it along by so much a step, so that nothing jumps. */
@@ -18,6 +19,8 @@ export interface SearchSettings {
   readonly closeness: Closeness;
   /** In the order of the costs. */
   readonly weights: readonly number[];
+  /** The strain there was that moving is measured by, where it is not that of the objective itself. */
+  readonly strained?: number;
 }
 
 /** A search for curves with less strain, step by step. */
@@ -38,16 +41,23 @@ export interface Search {
   atBounds(): number;
 }
 
-export function makeSearch(objective: Objective, movables: readonly Movable[], rig: Rig, settings: SearchSettings): Search {
+/** Begins at `start`, where it is given, and where nothing has moved otherwise. */
+export function makeSearch(
+  objective: Objective,
+  movables: readonly Movable[],
+  rig: Rig,
+  settings: SearchSettings,
+  start?: Float64Array,
+): Search {
   const { variables } = objective;
   const still = new Float64Array(variables.length);
-  let { weights } = settings;
+  let { weights, strained } = settings;
   let wanted = boundsOf(movables, variables, settings.closeness, rig);
-  let box = wanted;
+  let box = start ? drawnIn(start) : wanted;
   let leash = leashes();
   /** Null until it is worked out. */
-  let pull: number | null = null;
-  const descent = descend(strainAndPull, still, box, { memory: 12, tolerance: 1e-7 });
+  let pull = pullOf(strained);
+  const descent = descend(strainAndPull, start ?? still, box, { memory: 12, tolerance: 1e-7 });
 
   /** By variable, how far it may go, but not farther than what is free counts as. */
   function leashes(): Float64Array {
@@ -58,7 +68,7 @@ export function makeSearch(objective: Objective, movables: readonly Movable[], r
   function* strainAndPull(x: Float64Array, slope: Float64Array): Generator<number, number> {
     let value = yield* objective.strain(x, weights, slope);
     // The first place that is asked for is mostly where nothing has moved.
-    pull ??= PULL * (x.every((one) => one === 0) ? value : yield* objective.strain(still, weights, null));
+    pull ??= pullOf(x.every((one) => one === 0) ? value : yield* objective.strain(still, weights, null)) ?? 0;
     const each = pull / variables.length;
     for (let v = 0; v < variables.length; v++) {
       const share = x[v] / leash[v];
@@ -103,10 +113,10 @@ export function makeSearch(objective: Objective, movables: readonly Movable[], r
       return (yield* descent.step()) || isDrawn;
     },
     steer(next) {
-      ({ weights } = next);
+      ({ weights, strained } = next);
       wanted = boundsOf(movables, variables, next.closeness, rig);
       leash = leashes();
-      pull = null;
+      pull = pullOf(strained);
       box = drawnIn(descent.x);
       descent.changed(box);
     },

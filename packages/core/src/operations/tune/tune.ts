@@ -1,8 +1,8 @@
 import { z } from "zod";
-import type { Curve } from "../../curve/curve.ts";
 import { inPieces } from "../../inPieces.ts";
 import { KneaderError } from "../../errors.ts";
-import { measureDrift, measureDriftInPieces } from "../../evaluate/drift.ts";
+import { measureChangedDrift } from "../../evaluate/changedDrift.ts";
+import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { sizeOf } from "../../figure/sides.ts";
 import { channelUnit, isScenery, splitChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
@@ -10,15 +10,15 @@ import { activePasses } from "../../passes/active.ts";
 import { computedKind, passKind } from "../../passes/kinds.ts";
 import { asDegree, type Closeness, LEASH } from "../../tune/closeness.ts";
 import { costs } from "../../tune/costs/costs.ts";
-import { type Judged, judgedBy, motionOf, type Strain, strainOf, strainsOf } from "../../tune/judged.ts";
+import { type Judged, judgedBy, motionOf, type Strain, strainOf } from "../../tune/judged.ts";
 import type { Movable } from "../../tune/keyVariables.ts";
-import { makeObjective } from "../../tune/objective.ts";
-import { onLeash } from "../../tune/onLeash.ts";
-import { makeSearch, type Search } from "../../tune/search.ts";
+import { makeLongTuning } from "../../tune/longTuning.ts";
+import { type Stretch, stretchesOf } from "../../tune/stretches.ts";
+import { makeTuning, type Told, type Tuned, type Tuning, withMoved } from "../../tune/tuning.ts";
 import { sayLength } from "../../model/sayLength.ts";
 import { countedWord, listed } from "../../words.ts";
 import type { Operation, Outcome, Report, Scope } from "../operation.ts";
-import { changeCurves, needSomething, outcome, scopedChannels, scopedKeys, scopeRange } from "../shared/scope.ts";
+import { needSomething, outcome, scopedChannels, scopedKeys, scopeRange } from "../shared/scope.ts";
 
 const FIRST: Readonly<Record<string, number>> = { jerk: 1, feet: 1, arc: 0.5 };
 const number = (most: number) => z.number().min(0).max(most);
@@ -73,10 +73,6 @@ const settings = z.object({
 });
 type Settings = z.infer<typeof settings>;
 
-/** It has arrived when so many steps together bring less than so large a share. */
-const PATIENCE = 12;
-const LITTLE = 2e-3;
-
 /** The machine moves the keys there are until what is bad about the motion is less, staying as close as it is told. */
 export const tune: Operation<Settings> = {
   id: "tune",
@@ -86,7 +82,7 @@ export const tune: Operation<Settings> = {
   guide: {
     use: "Say what bothers you, by weights, and watch it get better on your own keys. Stop whenever it is good enough; paint on the strain tray where the motion must stay.",
     watch:
-      "It knows nothing of acting: a snap that is meant is jerk to it. Pin the poses that must not change, or paint them dark. Set and camera are left alone, and so is what does not move.",
+      "It knows nothing of acting: a snap that is meant is jerk to it. Pin the poses that must not change, or paint them dark. Set and camera are left alone, and so is what does not move. A shot of more than 8 000 frames is tuned in stretches, turn about: stopped early, it is better in some than in others.",
   },
   words: "tune optimise optimize polish improve strain jerk slide balance automatic machine physics smooth better",
   settings,
@@ -95,46 +91,51 @@ export const tune: Operation<Settings> = {
     const movables = movablesIn(shot, scope);
     const judged = judge(shot, scope, s);
     await context.breathe(0);
-    const objective = makeObjective(shot, scope.layer, movables, judged, { slopes: s.slopes, times: s.times, cyclic: shot.cyclic });
-    await context.breathe(0);
-    const before: Strain[] = [];
-    for (let n = 0; n < judged.costs.length; n++) {
-      before.push(strainOf(judged, n, judged.motion));
-      await context.breathe(0);
-    }
-    const begun = { shot, scope, movables, judged, before };
-    const search = makeSearch(objective, movables, shot.rig, steering(s, judged));
-    refuseStill(search, movables, s);
-    await context.breathe(0);
-    const shotFor = (x: Float64Array) => changed(shot, scope, movables, objective.curvesFor(x));
+    const begun = { shot, scope, movables, judged, before: makeStrains(judged), stretches: stretchesFor(shot, movables, judged) };
     let now = s;
-    const held = () => shotFor(onLeash(shot, movables, objective.variables, search.x, closenessOf(now), shotFor));
+    let tuning = begin(begun, now);
+    refuseStill(tuning, movables, s);
+    await context.breathe(0);
+    const heldShot = () => withMoved(shot, scope.layer, movables, tuning.held());
     const sofar = (): Outcome => {
-      const after = held();
-      return tell(begun, after, search, now, measureDrift(shot, after, scopeRange(shot, scope)));
+      const after = heldShot();
+      return tell(begun, after, tuning, now, measureChangedDrift(shot, after, scopeRange(shot, scope)), false);
     };
-    const values: number[] = [];
-    for (let n = 0; n < s.steps; n++) {
-      await context.breathe(n / s.steps);
+    const breathe = () => context.breathe(tuning.share);
+    for (;;) {
+      await breathe();
       const latest = context.latest?.();
       if (latest) {
+        const before = now;
         now = settings.parse(latest);
         refuseNothingBad(now);
-        search.steer(steering(now, judged));
-        values.length = 0;
-        n = 0;
+        if (inStretches(begun, now) === inStretches(begun, before)) tuning.steer(toldBy(now));
+        else tuning = begin(begun, now);
       }
-      if (!(await inPieces(search.step(), () => context.breathe(n / s.steps)))) break;
+      if (!(await inPieces(tuning.step(), breathe))) break;
       context.show?.(sofar);
-      values.push(search.value);
-      const then = values[values.length - 1 - PATIENCE];
-      if (then !== undefined && then - search.value < LITTLE * then) break;
     }
-    const after = held();
+    const after = heldShot();
     const drift = await measureDriftInPieces(shot, after, scopeRange(shot, scope), (share) => context.breathe(share));
-    return tell(begun, after, search, now, drift);
+    return tell(begun, after, tuning, now, drift, true);
   },
 };
+
+const stretchesFor = (shot: Shot, movables: readonly Movable[], { subject: { start, count } }: Judged) =>
+  stretchesOf(shot, movables, { start, end: start + count - 1 });
+
+/** Begins from the keys as they are: in a long shot stretch by stretch. */
+function begin(begun: Begun, s: Settings): Tuning {
+  const { shot, scope, movables, judged, before, stretches } = begun;
+  const parts = { slopes: s.slopes, times: s.times, cyclic: shot.cyclic };
+  const tuned: Tuned = { shot, layer: scope.layer, movables, parts };
+  if (!inStretches(begun, s)) return makeTuning(tuned, judged, toldBy(s));
+  return makeLongTuning(tuned, stretches ?? [], judged, before, toldBy(s));
+}
+
+/** Is it tuned in stretches? Not where something is to get better that only the whole can be judged by. */
+const inStretches = ({ stretches, judged }: Begun, { costs: weights }: Settings): boolean =>
+  stretches !== null && !judged.costs.some(({ id, spans }) => spans && weights[id] > 0);
 
 /** Keys in scope that may move: those of the figure's own places and turns. What stands still stays still unless it is picked by itself. */
 function movablesIn(shot: Shot, scope: Scope): Movable[] {
@@ -205,13 +206,10 @@ const closenessOf = ({ closeness, parts, painted: spans, pinned }: Settings): Cl
   pinned,
 });
 
-const steering = (s: Settings, { costs: judged }: Judged) => ({
-  closeness: closenessOf(s),
-  weights: judged.map(({ id }) => s.costs[id] ?? 0),
-});
+const toldBy = (s: Settings): Told => ({ closeness: closenessOf(s), weights: s.costs, steps: s.steps });
 
-function refuseStill(search: Search, movables: readonly Movable[], { pinned }: Settings): void {
-  if (search.canMove()) return;
+function refuseStill(tuning: Tuning, movables: readonly Movable[], { pinned }: Settings): void {
+  if (tuning.canMove()) return;
   throw new KneaderError(
     "nothing-in-scope",
     pinned.length > 0
@@ -221,22 +219,42 @@ function refuseStill(search: Search, movables: readonly Movable[], { pinned }: S
   );
 }
 
-function changed(shot: Shot, scope: Scope, movables: readonly Movable[], curves: readonly Curve[]): Shot {
-  const moved = movables.flatMap(({ key, curve }, n) => (curves[n] === curve ? [] : [[key, curves[n]] as const]));
-  return moved.length === 0 ? shot : changeCurves(shot, scope.layer, Object.fromEntries(moved));
-}
-
 interface Begun {
   readonly shot: Shot;
   readonly scope: Scope;
   readonly movables: readonly Movable[];
   readonly judged: Judged;
-  readonly before: readonly Strain[];
+  /** The strain there was, by the number of a cost; worked out when it is asked for. */
+  readonly before: (n: number) => Strain;
+  /** Of a long shot. */
+  readonly stretches: readonly Stretch[] | null;
 }
 
-function tell({ shot, scope, movables, judged, before }: Begun, after: Shot, search: Search, s: Settings, drift: Report["drift"]): Outcome {
-  const now = strainsOf(judged, motionOf(after, judged.subject));
+function makeStrains(judged: Judged): (n: number) => Strain {
+  const known: Strain[] = [];
+  return (n) => {
+    known[n] ??= strainOf(judged, n, judged.motion);
+    return known[n];
+  };
+}
+
+/** What was found, or has been found so far: then only what is to get better is told of. */
+function tell(
+  { shot, scope, movables, judged, before: strainBefore }: Begun,
+  after: Shot,
+  tuning: Tuning,
+  s: Settings,
+  drift: Report["drift"],
+  isEnd: boolean,
+): Outcome {
   const wanted = judged.costs.flatMap((cost, n) => (s.costs[cost.id] > 0 ? [n] : []));
+  const motion = motionOf(after, judged.subject, judged);
+  const told = isEnd ? [...judged.costs.keys()] : wanted;
+  const [before, now]: [Strain[], Strain[]] = [[], []];
+  for (const n of told) {
+    before[n] = strainBefore(n);
+    now[n] = strainOf(judged, n, motion);
+  }
   const curves = layerCurves(after, scope.layer);
   const keys = movables.reduce((sum, { key, curve }) => sum + countMoved(curve, curves[key]), 0);
   const lower = wanted.filter((n) => now[n].value < before[n].value);
@@ -248,7 +266,9 @@ function tell({ shot, scope, movables, judged, before }: Begun, after: Shot, sea
     return `${title}: ${size(was)} → ${size(is)}${share}.`;
   });
   const notes: string[] = [];
-  const bound = search.atBounds();
+  const left = tuning.left();
+  if (left) notes.push(left);
+  const bound = tuning.atBounds();
   if (bound > 0)
     notes.push(
       `${countedWord(bound, "value")} or slope${bound === 1 ? "" : "s"} moved as far as closeness lets ${bound === 1 ? "it" : "them"}.`,
@@ -259,9 +279,9 @@ function tell({ shot, scope, movables, judged, before }: Begun, after: Shot, sea
       `${listed(frozen.map(({ name }) => `"${name}"`))} above ${frozen.length === 1 ? "is" : "are"} worked out anew from what was found.`,
     );
   const warnings = judged.refused.flatMap(({ cost, why }) => (s.costs[cost.id] > 0 ? [`${cost.title} cannot be judged: ${why}.`] : []));
-  const rows = judged.costs.map(({ id }, n) => ({
-    cost: id,
-    weight: s.costs[id] ?? 0,
+  const rows = told.map((n) => ({
+    cost: judged.costs[n].id,
+    weight: s.costs[judged.costs[n].id] ?? 0,
     seen: judged.judges[n].seen,
     before: before[n].frames,
     after: now[n].frames,
@@ -285,8 +305,12 @@ function isAbove(shot: Shot, { layer }: Scope, id: string): boolean {
 /** A key has moved when its value or its time has, or a slope. */
 function countMoved(before: Movable["curve"], after: Movable["curve"]): number {
   if (before === after) return 0;
-  const columns = ["values", "times", "slopeIn", "slopeOut", "weightIn", "weightOut"] as const;
-  return [...before.times.keys()].filter((i) => columns.some((column) => Math.abs(before[column][i] - after[column][i]) > 1e-9)).length;
+  const moved = new Uint8Array(before.times.length);
+  for (const name of ["values", "times", "slopeIn", "slopeOut", "weightIn", "weightOut"] as const) {
+    const [was, is] = [before[name], after[name]];
+    for (let i = 0; i < moved.length; i++) if (Math.abs(was[i] - is[i]) > 1e-9) moved[i] = 1;
+  }
+  return moved.reduce((sum, one) => sum + one, 0);
 }
 
 function meanOf(frames: Float64Array): number {

@@ -55,7 +55,7 @@ export const joints: Cost = {
     const snaps = (turn: number, { pace }: Joint) => (turn > pace ? turn - pace : turn < -pace ? turn + pace : 0);
     return {
       seen: SEEN,
-      begin(motion) {
+      begin(part, motion = part) {
         all = looked.map(({ channel, name, range }) => {
           const values = new Float64Array(motion.count);
           for (let f = 0; f < motion.count; f++) values[f] = valueAt(motion, channel, f);

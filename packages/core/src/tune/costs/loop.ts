@@ -14,6 +14,7 @@ export const loop: Cost = {
   title: "Open loop",
   unit: "length",
   help: "A cycle that does not close: how far the last pose is from the first, and how differently it moves on. The way the figure goes is left out.",
+  spans: true,
   look(subject) {
     const { shot, size, looks } = subject;
     const ends = endsOf(subject);

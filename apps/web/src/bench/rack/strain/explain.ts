@@ -21,7 +21,7 @@ export function explain(shot: Shot, { start, rows }: ShownStrain, wanted: readon
   const judged = judgedOnce(shot, start, rows[0]?.after.length ?? 1);
   let last = motions.get(shown);
   if (last?.judged !== judged) {
-    last = { judged, motion: motionOf(shown, judged.subject) };
+    last = { judged, motion: motionOf(shown, judged.subject, judged) };
     motions.set(shown, last);
   }
   const { motion } = last;
