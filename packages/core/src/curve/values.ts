@@ -35,5 +35,6 @@ export function sampleAt(samples: Float64Array, place: number): number {
   const x = Math.min(samples.length - 1, Math.max(0, place));
   const i = Math.min(samples.length - 2, Math.floor(x));
   if (i < 0) return samples[0];
+  if (i === x) return samples[i];
   return samples[i] + (samples[i + 1] - samples[i]) * (x - i);
 }

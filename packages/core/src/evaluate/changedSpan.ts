@@ -41,7 +41,7 @@ function curvesSpan(before: Curves, after: Curves): FrameRange | "all" | null {
   return joined;
 }
 
-const columns = ["times", "values", "slopeIn", "slopeOut", "weightIn", "weightOut", "kindIn", "kindOut"] as const;
+export const keyColumns = ["times", "values", "slopeIn", "slopeOut", "weightIn", "weightOut", "kindIn", "kindOut"] as const;
 
 type Column = Float64Array | Uint8Array;
 
@@ -62,13 +62,13 @@ function alikeAtEnd(a: Column, b: Column, most: number): number {
 }
 
 /** From the key before the first that differs to the one after the last; beyond the ends as far as a hold reaches. */
-function curveSpan(was: Curve, is: Curve): FrameRange | "all" | null {
+export function curveSpan(was: Curve, is: Curve): FrameRange | "all" | null {
   if (was.runIn !== is.runIn || was.runOut !== is.runOut) return "all";
   if (is.runIn.kind !== "hold" || is.runOut.kind !== "hold") return "all";
   const [n, m] = [was.times.length, is.times.length];
-  const first = columns.reduce((most, name) => alikeAtStart(was[name], is[name], most), Math.min(n, m));
+  const first = keyColumns.reduce((most, name) => alikeAtStart(was[name], is[name], most), Math.min(n, m));
   if (first === n && first === m) return null;
-  const last = columns.reduce((most, name) => alikeAtEnd(was[name], is[name], most), Math.min(n, m) - first);
+  const last = keyColumns.reduce((most, name) => alikeAtEnd(was[name], is[name], most), Math.min(n, m) - first);
   // A first or last key that only turned holds outside what it held.
   const stays = (i: number, j: number) => was.times[i] === is.times[j] && was.values[i] === is.values[j];
   return {

@@ -1,6 +1,7 @@
 import { atOnce, inPieces } from "../inPieces.ts";
 import { ledControls } from "../constraints/ledControls.ts";
 import { placeAt, worldAt } from "../figure/rigLayout.ts";
+import { changedFrames } from "./changedFrames.ts";
 import { makePlayer, type Player } from "./makePlayer.ts";
 import { turnFromAffine } from "../maths/decompose.ts";
 import { quatAngle } from "../maths/rotation.ts";
@@ -108,20 +109,32 @@ function* driftSteps(
   const start = Math.ceil(range.start);
   const count = Math.max(1, Math.floor(range.end) - start + 1);
   const compared = pairs.map(([a, b]) => new Comparison(players[a], players[b], start, count, controls));
+  // Where a shot is as the one before it, that one stands for it: most of a long shot is as it was.
+  const changed = shots.map((shot, n) => (n > 0 ? changedFrames(shots[n - 1], shot, start, count) : null));
+  const standing = [...players];
   const looks = Math.max(1, Math.round(1 / step));
   for (let look = 0; look <= (count - 1) * looks; look++) {
     const frame = start + look / looks;
-    for (const player of players) player.pose(frame);
-    for (const pair of compared) pair.look(frame);
+    const f = Math.floor(frame) - start;
+    for (let n = 0; n < players.length; n++) {
+      const own = changed[n];
+      standing[n] = own !== null && own[f] === 0 ? standing[n - 1] : players[n];
+      if (standing[n] === players[n]) players[n].pose(frame);
+    }
+    for (let p = 0; p < compared.length; p++) compared[p].look(frame, standing[pairs[p][0]], standing[pairs[p][1]]);
     if (look % 64 === 63) yield Math.floor(look / looks) / count;
   }
   return compared.map(({ drift }) => drift);
 }
 
+function distanceOf(worlds: Float64Array, i: number, others: Float64Array, j: number): number {
+  const a = placeAt(i);
+  const b = placeAt(j);
+  return Math.hypot(worlds[a] - others[b], worlds[a + 1] - others[b + 1], worlds[a + 2] - others[b + 2]);
+}
+
 /** Two players that are posed at one frame after the other, and how far they were apart so far. */
 class Comparison {
-  private readonly a: Player;
-  private readonly b: Player;
   private readonly start: number;
   /** Controls in both: their ids, and their numbers here and there. */
   private readonly ids: readonly string[];
@@ -138,8 +151,6 @@ class Comparison {
     const only = wanted && new Set(wanted);
     const led = new Set([...ledControls(a.shot), ...ledControls(b.shot)]);
     const controls = a.shot.rig.controls.map(({ id }) => id);
-    this.a = a;
-    this.b = b;
     this.start = start;
     this.ids = controls.filter((id) => b.controlIndex.has(id) && (!only || only.has(id)));
     this.here = Int32Array.from(this.ids, (id) => a.controlIndex.get(id) ?? 0);
@@ -151,11 +162,12 @@ class Comparison {
     this.place = this.turn;
   }
 
-  /** Both are posed at a frame, a whole one or one between. Angles and distances are worked out of the widest alone. */
-  look(frame: number): void {
+  /** Both, or others that stand as they do, are posed at a frame, a whole one or one between. Angles and distances are worked out of the widest alone. */
+  look(frame: number, first: Player, second: Player): void {
+    if (first === second) return;
     const { ids, here, there, isLed, turnPerFrame, placePerFrame } = this;
-    const { turns: p, worlds } = this.a;
-    const { turns: q, worlds: others } = this.b;
+    const { turns: p, worlds } = first;
+    const { turns: q, worlds: others } = second;
     const n = Math.floor(frame) - this.start;
     let angle = 0;
     let turned = 0;
@@ -201,19 +213,11 @@ class Comparison {
       angle = own;
       turned = widest;
     }
-    const distance = moved < 0 ? 0 : this.distance(here[moved], there[moved]);
+    const distance = moved < 0 ? 0 : distanceOf(worlds, here[moved], others, there[moved]);
     if (angle > turnPerFrame[n]) turnPerFrame[n] = angle;
     if (distance > placePerFrame[n]) placePerFrame[n] = distance;
     if (angle > this.turn.amount) this.turn = { amount: angle, frame, control: ids[turned] };
     if (distance > this.place.amount) this.place = { amount: distance, frame, control: ids[moved] };
-  }
-
-  private distance(i: number, j: number): number {
-    const { worlds } = this.a;
-    const { worlds: others } = this.b;
-    const a = placeAt(i);
-    const b = placeAt(j);
-    return Math.hypot(worlds[a] - others[b], worlds[a + 1] - others[b + 1], worlds[a + 2] - others[b + 2]);
   }
 
   get drift(): Drift {

@@ -1,4 +1,4 @@
-import { changedSpan } from "../evaluate/changedSpan.ts";
+import { changedFrames } from "../evaluate/changedFrames.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
 import { pointOf } from "../figure/pointOf.ts";
 import type { Shot } from "../model/shot.ts";
@@ -31,20 +31,17 @@ export interface Strain {
  * looked at that may be others since.
  */
 export function motionOf(shot: Shot, { looks, start, count }: Subject, before?: Pick<Judged, "subject" | "motion">): FigureMotion {
-  const span = before ? changedSpan(before.subject.shot, shot) : "all";
-  if (before && span === null) return before.motion;
+  const changed = before ? changedFrames(before.subject.shot, shot, start, count) : null;
   const motion = makeMotion(looks, start, count);
-  let [from, to] = [0, count];
-  if (before && span && span !== "all") {
+  if (before && changed) {
     motion.places.set(before.motion.places);
     motion.values.set(before.motion.values);
-    from = Math.min(count, Math.max(0, Math.floor(span.start) - start));
-    to = Math.max(from, Math.min(count, Math.ceil(span.end) - start + 1));
   }
   const player = makePlayer(shot);
   const point = new Float64Array(3);
   const channels = looks.channels.map((key) => player.channelIndex.get(key) as number);
-  for (let f = from; f < to; f++) {
+  for (let f = 0; f < count; f++) {
+    if (changed && changed[f] === 0) continue;
     if (channels.length > 0) {
       player.readValues(start + f);
       for (let c = 0; c < channels.length; c++) motion.values[f * channels.length + c] = player.values[channels[c]];

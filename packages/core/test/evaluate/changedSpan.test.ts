@@ -1,9 +1,14 @@
 import * as fc from "fast-check";
 import { setKey } from "../../src/curve/edit.ts";
+import type { Curve } from "../../src/curve/curve.ts";
+import { settle } from "../../src/curve/tangents.ts";
+import { changedFrames } from "../../src/evaluate/changedFrames.ts";
 import { changedSpan } from "../../src/evaluate/changedSpan.ts";
+import { measureDrift } from "../../src/evaluate/drift.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import type { Shot } from "../../src/model/shot.ts";
-import { anyLoop, someTimes } from "../help/random.ts";
+import { Chance } from "../help/chance.ts";
+import { anyCurve as anyHeld, anyLoop, someTimes } from "../help/random.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 import { passFor } from "../help/passes.ts";
 
@@ -38,6 +43,39 @@ test("outside the span nothing differs, to the last bit, whatever key is set on 
     ),
     { numRuns: 60 },
   );
+});
+
+test("at frames that are told to be alike, and before the next ones, nothing differs; drift looked at elsewhere alone is the whole drift", () => {
+  const chance = new Chance(3);
+  let alike = 0;
+  fc.assert(
+    fc.property(anyHeld, fc.oneof(anyHeld, anyLoop), fc.array(fc.nat(8), { maxLength: 3 }), fc.boolean(), (spine, arm, picked, inPass) => {
+      const hurt = (curve: Curve): Curve => {
+        const values = curve.values.map((value, i) => (picked.includes(i) ? value + chance.between(-20, 20) : value));
+        const times = curve.times.map((time, i) => (picked.includes(i) && i > 0 && i + 1 < values.length ? time + 0.25 : time));
+        return settle({ ...curve, values, times });
+      };
+      const plain = movingShot();
+      const pass = passOf("adds", { "arm-left.rotateZ": arm });
+      const before: Shot = { ...plain, base: { ...plain.base, "spine.rotateX": spine }, passes: inPass ? [pass] : [] };
+      const base = { ...before.base, "spine.rotateX": hurt(spine) };
+      const after: Shot = { ...before, base, passes: inPass ? [{ ...pass, curves: { "arm-left.rotateZ": hurt(arm) } }] : [] };
+      const frames = changedFrames(before, after, 1, 90);
+      for (let f = 0; frames && f < 90; f++) {
+        if (frames[f] !== 0) continue;
+        alike++;
+        for (const at of [f + 1, f + 1.3, f + 1.75]) expect([at, differsAt(before, after, at)]).toEqual([at, false]);
+      }
+      // A rig of its own: nothing is told of such a shot, and every frame is looked at.
+      const unknown = { ...after, rig: { ...after.rig } };
+      for (const step of [1, 0.25])
+        expect(measureDrift(before, after, { start: 1, end: 90 }, { step })).toEqual(
+          measureDrift(before, unknown, { start: 1, end: 90 }, { step }),
+        );
+    }),
+    { numRuns: 60 },
+  );
+  expect(alike).toBeGreaterThan(500);
 });
 
 test("a key in the middle of plain curves is told from the rest; what cannot be told is all", () => {

@@ -1,8 +1,7 @@
 import { z } from "zod";
 import { inPieces } from "../../inPieces.ts";
 import { KneaderError } from "../../errors.ts";
-import { measureChangedDrift } from "../../evaluate/changedDrift.ts";
-import { measureDriftInPieces } from "../../evaluate/drift.ts";
+import { measureDrift, measureDriftInPieces } from "../../evaluate/drift.ts";
 import { sizeOf } from "../../figure/sides.ts";
 import { channelUnit, isScenery, splitChannelKey } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
@@ -99,7 +98,7 @@ export const tune: Operation<Settings> = {
     const heldShot = () => withMoved(shot, scope.layer, movables, tuning.held());
     const sofar = (): Outcome => {
       const after = heldShot();
-      return tell(begun, after, tuning, now, measureChangedDrift(shot, after, scopeRange(shot, scope)), false);
+      return tell(begun, after, tuning, now, measureDrift(shot, after, scopeRange(shot, scope)), false);
     };
     const breathe = () => context.breathe(tuning.share);
     for (;;) {
