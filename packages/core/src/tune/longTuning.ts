@@ -95,17 +95,20 @@ export function makeLongTuning(
       return share();
     },
     *step() {
-      for (let part = next(); part; part = next()) {
-        yield share();
-        turn ??= begin(part);
-        if (!turn) continue;
-        const isLower = yield* turn.tuning.step();
+      for (;;) {
+        if (!turn) {
+          const part = next();
+          if (!part) return false;
+          yield share();
+          turn = begin(part);
+          if (!turn) continue;
+        }
+        const isLower: boolean = yield* turn.tuning.step();
         if (isLower && ++turn.steps < TURN) return true;
         end(turn);
         at++;
         if (isLower) return true;
       }
-      return false;
     },
     steer(now) {
       told = measured(now);

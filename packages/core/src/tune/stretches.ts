@@ -44,23 +44,24 @@ export function stretchesOf(
     const to = n === count - 1 ? Number.POSITIVE_INFINITY : start + Math.round(((n + 1) * (end - start)) / count);
     const [first, last] = [Math.max(start, from), Math.min(end, to)];
     const seen = { start: first - around, end: last + around };
-    for (const { curve } of movables) {
-      const reach = reachOf(curve, from, to);
+    for (const movable of movables) {
+      const reach = reachOf(movable, from, to);
       seen.start = Math.min(seen.start, reach.start);
       seen.end = Math.max(seen.end, reach.end);
     }
-    seen.start = Math.max(start, Math.floor(seen.start));
-    seen.end = Math.min(end, Math.ceil(seen.end));
+    seen.start = Math.floor(Math.max(shot.range.start, seen.start));
+    seen.end = Math.ceil(Math.min(shot.range.end, seen.end));
     if (seen.end - seen.start > 2 * stretch) return null;
     stretches.push({ from, to, seen });
   }
   return stretches;
 }
 
-/** The frames at which keys of a curve from one frame to before another may change something; beyond its ends it holds for ever. */
-function reachOf({ times }: Curve, from: number, to: number): FrameRange {
-  const [first, last] = ownKeys(times, from, to);
-  if (first > last) return { start: Number.POSITIVE_INFINITY, end: Number.NEGATIVE_INFINITY };
+/** The frames at which what may move from one frame to before another may change something; beyond its ends a curve holds for ever. */
+function reachOf({ curve: { times }, keys }: Movable, from: number, to: number): FrameRange {
+  const own = movedKeys(keys, ...ownKeys(times, from, to));
+  if (own.length === 0) return { start: Number.POSITIVE_INFINITY, end: Number.NEGATIVE_INFINITY };
+  const [first, last] = [own[0], own[own.length - 1]];
   return {
     start: first < REACH ? Number.NEGATIVE_INFINITY : times[first - REACH],
     end: last + REACH >= times.length ? Number.POSITIVE_INFINITY : times[last + REACH],
@@ -70,6 +71,22 @@ function reachOf({ times }: Curve, from: number, to: number): FrameRange {
 /** The first and the last key from one frame to before another. */
 function ownKeys(times: Float64Array, from: number, to: number): [first: number, last: number] {
   return [keyBefore(times, from - 1e-6) + 1, keyBefore(times, to - 1e-6)];
+}
+
+/** Of rising indices those from one to another. */
+function movedKeys(keys: readonly number[], first: number, last: number): readonly number[] {
+  return keys.slice(placeFor(keys, first), placeFor(keys, last + 1));
+}
+
+/** The place of the first of rising indices that is not below another. */
+function placeFor(keys: readonly number[], index: number): number {
+  let [low, high] = [0, keys.length];
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if (keys[middle] < index) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 /** A movable of a stretch, and where it was cut out: of which movable, from which key on, and which of its keys are the stretch's. */
@@ -102,7 +119,7 @@ export function cutOut(shot: Shot, layer: string, movables: readonly Movable[], 
     const part = partOf(curves[number], begin, end);
     for (const column of columns) part[column].set(curve[column].subarray(first, last + 1), first - begin);
     all[key] = settle(part);
-    const own = keys.filter((i) => i >= first && i <= last).map((i) => i - begin);
+    const own = movedKeys(keys, first, last).map((i) => i - begin);
     if (own.length > 0) cut.push({ key, curve: all[key], keys: own, degree, number, begin, first, last });
   });
   return { shot: withLayerCurves({ ...shot, range: seen }, layer, all), movables: cut };

@@ -229,7 +229,7 @@ test("what is stepped in part stays stepped there, and is thinned between its ho
   expect(report.notes).toEqual([]);
 });
 
-test("curves that are left as they are are counted", async () => {
+test("curves that are left as they are are counted, with what is better done first", async () => {
   const stepped = curveFrom(
     [
       [1, 0],
@@ -238,8 +238,13 @@ test("curves that are left as they are are counted", async () => {
     ],
     Tangent.stepped,
   );
-  const { report } = await run(smallShot({ "spine.rotateX": stepped, "spine.rotateY": waves(40, (i) => i * i) }));
-  expect(report.notes).toEqual(["1 curve that is stepped, or has keys between frames, stays as it is."]);
+  const whole = waves(40, (i) => i * i);
+  const { report } = await run(smallShot({ "spine.rotateX": stepped, "spine.rotateY": whole }));
+  expect([report.notes, report.doFirst]).toEqual([["1 stepped curve stays as it is."], undefined]);
+  const between = { ...whole, times: whole.times.map((time) => time * 1.3) };
+  const late = await run(smallShot({ "spine.rotateX": stepped, "spine.rotateY": between, "spine.rotateZ": between }));
+  expect(late.report.notes).toEqual(["1 stepped curve stays as it is.", "2 curves with keys between frames stay as they are."]);
+  expect(late.report.doFirst).toEqual(["snap-frames"]);
 });
 
 test("says how many of the keys left stand on noise, and what is better done first; of a calm curve nothing", async () => {

@@ -3,6 +3,7 @@ import { type Curve, Tangent } from "../../src/curve/curve.ts";
 import { clipCurve } from "../../src/curve/edit.ts";
 import { sampleCurve } from "../../src/curve/track.ts";
 import { measureDrift } from "../../src/evaluate/drift.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { sizeOf } from "../../src/figure/sides.ts";
 import { atOnce } from "../../src/inPieces.ts";
 import { layerCurves, type Shot } from "../../src/model/shot.ts";
@@ -82,16 +83,26 @@ describe.each([1, 3])("a capture with a key on every frame or third one, in stre
     expect(turn.amount).toBeLessThanOrEqual(5 + 1e-6);
   });
 
-  test("a stretch by itself plays as the whole does wherever it is looked at", async () => {
+  test("a stretch by itself plays as the whole does wherever it is looked at, in base motion and in a pass", async () => {
     const given = tunedOf(await captured(every));
     const curves = given.movables.map(({ curve }) => curve);
-    for (const stretch of stretchesOf(given.shot, given.movables, given.shot.range, SIZES) ?? []) {
-      const cut = cutOut(given.shot, "base", given.movables, curves, stretch);
-      const times = someTimes(stretch.seen.start, stretch.seen.end, 40, 3);
-      for (const { key, curve } of given.movables)
-        for (const time of [...times, stretch.seen.start, stretch.seen.end])
-          expect(sampleCurve(layerCurves(cut.shot, "base")[key], time)).toBeCloseTo(sampleCurve(curve, time), 9);
-    }
+    const { base } = given.shot;
+    const inPass: Shot = { ...given.shot, base: {}, passes: [makePass("over", "Over", "adds", base)] };
+    for (const [shot, layer] of [
+      [given.shot, "base"],
+      [inPass, "over"],
+    ] as const)
+      for (const stretch of stretchesOf(shot, given.movables, shot.range, SIZES) ?? []) {
+        const { start, end } = stretch.seen;
+        const cut = cutOut(shot, layer, given.movables, curves, stretch);
+        expect(layerCurves(cut.shot, layer)["Hips.rotateX"].times.length).toBeLessThan(base["Hips.rotateX"].times.length);
+        const [is, was] = [makePlayer(cut.shot), makePlayer(shot)];
+        for (const time of [...someTimes(start, end, 40, 3), start, end]) {
+          is.pose(time);
+          was.pose(time);
+          expect(Math.max(...is.worlds.map((one, k) => Math.abs(one - was.worlds[k])))).toBeLessThan(1e-9);
+        }
+      }
   });
 });
 
@@ -144,6 +155,24 @@ test("keys that are not picked, pinned poses and painted frames keep what they a
     const count = curve.times.filter((time) => time < 60).length;
     expect(is.values.subarray(0, count)).toEqual(curve.values.subarray(0, count));
   }
+});
+
+test("in a marked range only its keys move, and the leash holds past its ends", async () => {
+  const shot = await captured(3);
+  const marked = { start: 60, end: 220 };
+  const given = tunedOf(shot, (time) => time >= marked.start && time <= marked.end);
+  const stretches = stretchesOf(shot, given.movables, marked, SIZES) ?? [];
+  expect(stretches.length).toBeGreaterThan(2);
+  const judged = judgedBy(shot, costs, marked.start, marked.end - marked.start + 1);
+  const told: Told = { closeness: closely(4), weights: WEIGHTS, steps: 12 };
+  const after = tuned(
+    makeLongTuning(given, stretches, judged, (n) => strainOf(judged, n, judged.motion), told),
+    given,
+  );
+  const { turn, turnPerFrame } = measureDrift(shot, after, shot.range, { step: 0.25 });
+  expect(turn.amount).toBeGreaterThan(0.3);
+  expect(turn.amount).toBeLessThanOrEqual(2.5 + 1e-6);
+  expect(Math.max(...turnPerFrame.subarray(0, 50), ...turnPerFrame.subarray(232))).toBe(0);
 });
 
 test("told otherwise on the way it goes on from there: nearer where it is to be nearer, in every stretch", async () => {

@@ -113,18 +113,27 @@ export const simplify: Operation<Settings> = {
     }
     const after = changeCurves(shot, scope.layer, changed);
     const drift = await driftFor(shot, after, scope, context);
-    const notes = [...(inSpace?.notes ?? [])];
-    if (left.length === 1) notes.push("1 curve that is stepped, or has keys between frames, stays as it is.");
-    if (left.length > 1)
-      notes.push(`${countedWord(left.length, "curve")} that are stepped, or have keys between frames, stay as they are.`);
+    const between = left.filter((key) => !curves[key].times.every(Number.isInteger));
+    const notes = [...(inSpace?.notes ?? []), ...sayLeft(left.length - between.length, "stepped"), ...sayLeft(between.length, "between")];
     const noise = context.firstLook ? null : noiseLeft(curves, changed, s);
     if (noise) notes.push(noise);
     const summary = `Simplified ${Object.keys(changed).length} of ${countedWord(channels.length, "curve")}`;
     const bounds = inSpace ? "place" : "curve";
     const warnings = inSpace?.warnings ?? [];
-    return outcome(shot, after, summary, { drift, worstCurve: worst, bounds, warnings, notes, ...(noise && { doFirst: NOISE_FIRST }) });
+    const doFirst = [...(between.length > 0 ? BETWEEN_FIRST : []), ...(noise ? NOISE_FIRST : [])];
+    return outcome(shot, after, summary, { drift, worstCurve: worst, bounds, warnings, notes, ...(doFirst.length > 0 && { doFirst }) });
   },
 };
+
+/** That some curves are left as they are, and why. */
+function sayLeft(count: number, why: "stepped" | "between"): string[] {
+  if (count === 0) return [];
+  const curves = why === "stepped" ? countedWord(count, "stepped curve") : `${countedWord(count, "curve")} with keys between frames`;
+  return [`${curves} ${count === 1 ? "stays as it is" : "stay as they are"}.`];
+}
+
+/** What is better done first where keys stand between frames. */
+const BETWEEN_FIRST = ["snap-frames"];
 
 /** What is better done first where keys are left on noise. */
 const NOISE_FIRST = ["smooth", "despike"];
