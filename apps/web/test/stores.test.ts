@@ -17,7 +17,7 @@ import {
   tangentPicked,
   typeValue,
 } from "../src/bench/edits.ts";
-import { useNotices } from "../src/bench/notices.ts";
+import { mention, tell, useNotices } from "../src/bench/notices.ts";
 import { currentScope, useSelection } from "../src/bench/selection.ts";
 import { followPointer } from "../src/bench/followPointer.ts";
 import "../src/bench/session.ts";
@@ -131,6 +131,16 @@ describe("keys by hand", () => {
   });
 });
 
+test("of two things told at one go none is lost", () => {
+  useNotices.setState({ waiting: [] });
+  mention("Rounds became keys.");
+  tell("It cannot go there.");
+  expect(useNotices.getState().waiting.map(({ kind, text }) => [kind, text])).toEqual([
+    ["said", "Rounds became keys."],
+    ["refused", "It cannot go there."],
+  ]);
+});
+
 describe("passes", () => {
   test("are added with names of their own and become the layer keys go to", () => {
     addPass();
@@ -146,7 +156,9 @@ describe("passes", () => {
     // A replacing pass begins as what is below plays, and only the key differs.
     expect(ownValue(shot(), second.id, "chest.rotateX", clock.frame)).toBe(12);
     expect(ownValue(shot(), second.id, "chest.rotateX", 40)).toBe(sampleCurve(hop.base["chest.rotateX"], 40));
-    expect(useNotices.getState().latest?.text).toMatch(/"Pass 2" has taken 1 channel as it plays now, and hides what is below it\./);
+    expect(useNotices.getState().waiting.at(-1)?.text).toMatch(
+      /"Pass 2" has taken 1 channel as it plays now, and hides what is below it\./,
+    );
     expect(ownValue(shot(), second.id, "chest.rotateY", 40)).toBe(0);
     expect(ownValue(shot(), BASE, "chest.scaleX", 40)).toBe(1);
   });

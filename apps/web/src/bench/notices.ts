@@ -8,9 +8,10 @@ interface Notice {
   readonly offer?: { readonly label: string; run(): void };
 }
 
-export const useNotices = create<{ latest: Notice | null }>(() => ({ latest: null }));
+/** What is still to be shown: of two things told at one go none is lost. */
+export const useNotices = create<{ waiting: readonly Notice[] }>(() => ({ waiting: [] }));
 
-const put = (latest: Notice) => useNotices.setState({ latest });
+const put = (notice: Notice) => useNotices.setState(({ waiting }) => ({ waiting: [...waiting, notice] }));
 
 /** Tell on the bench why something was not done. */
 export function tell(reason: string): void {

@@ -48,9 +48,9 @@ export function useShortcuts(onSaid: (text: string) => void): void {
         if (!isTurnedRound(event, target)) return;
       } else if (event.key === "Enter" && isCardsEnter(event)) {
         // Leaving a field takes over what was typed, and the next key is the bench's again. A number that was refused is not applied.
-        const { latest } = useNotices.getState();
+        const { waiting } = useNotices.getState();
         target.blur();
-        if (useNotices.getState().latest === latest) apply();
+        if (useNotices.getState().waiting === waiting) apply();
       } else return;
       event.preventDefault();
       event.stopPropagation();

@@ -3,35 +3,38 @@ import { useEffect } from "react";
 import { useNotices } from "./notices.ts";
 
 const OFFER = "offer";
+/** Seconds a sentence stays: as long as it takes to see it, look up and read it. */
+const READ = 5;
 
 /** Shows each notice once, where it does not lie over what is worked on. */
 export function useToldNotices(): void {
   const { message, notification } = AntApp.useApp();
-  const latest = useNotices((state) => state.latest);
+  const waiting = useNotices((state) => state.waiting);
   useEffect(() => {
-    if (!latest) return;
-    useNotices.setState({ latest: null });
-    const { kind, text, offer } = latest;
-    if (kind === "refused") message.error(text);
-    else if (kind === "said") message.info(text, 5);
-    else
-      notification.warning({
-        key: OFFER,
-        title: text,
-        placement: "bottomRight",
-        duration: 12,
-        actions: (
-          <Button
-            size="small"
-            type="primary"
-            onClick={() => {
-              notification.destroy(OFFER);
-              offer?.run();
-            }}
-          >
-            {offer?.label}
-          </Button>
-        ),
-      });
-  }, [latest, message, notification]);
+    if (waiting.length === 0) return;
+    useNotices.setState({ waiting: [] });
+    for (const { kind, text, offer } of waiting) {
+      if (kind === "refused") message.error(text, READ);
+      else if (kind === "said") message.info(text, READ);
+      else
+        notification.warning({
+          key: OFFER,
+          title: text,
+          placement: "bottomRight",
+          duration: 12,
+          actions: (
+            <Button
+              size="small"
+              type="primary"
+              onClick={() => {
+                notification.destroy(OFFER);
+                offer?.run();
+              }}
+            >
+              {offer?.label}
+            </Button>
+          ),
+        });
+    }
+  }, [waiting, message, notification]);
 }
