@@ -1,5 +1,4 @@
 import type { Curve } from "../curve/curve.ts";
-import { countedWord } from "../words.ts";
 import { costs } from "./costs/costs.ts";
 import { type Judged, judgedBy, type Strain } from "./judged.ts";
 import { type CutShot, cutOut, putBack, type Stretch } from "./stretches.ts";
@@ -134,7 +133,7 @@ export function makeLongTuning(
       const count = all.filter((part) => part.x === undefined && part !== turn?.part && !part.progress.isDone).length;
       return count === 0
         ? null
-        : `So long a shot is tuned in stretches, one after the other: ${countedWord(count, "stretch", "stretches")} of ${all.length} ${count === 1 ? "has" : "have"} not had a turn so far.`;
+        : `So long a shot is tuned in stretches of frames, one after the other: ${count} of ${all.length} ${count === 1 ? "has" : "have"} not had a turn so far.`;
     },
   };
 }

@@ -180,7 +180,7 @@ test("told otherwise on the way it goes on from there: nearer where it is to be 
   const told: Told = { closeness: closely(1), weights: WEIGHTS, steps: 25 };
   const tuning = inStretches(given, told);
   const far = tuned(tuning, given, 45);
-  expect(tuning.left()).toMatch(/^So long a shot is tuned in stretches, .*: \d stretch(es)? of 4 ha(s|ve) not had a turn so far\.$/);
+  expect(tuning.left()).toMatch(/^So long a shot is tuned in stretches of frames, .*: \d of 4 ha(s|ve) not had a turn so far\.$/);
   expect(tuning.share).toBeGreaterThan(0.3);
   expect(measureDrift(given.shot, far, given.shot.range).turn.amount).toBeGreaterThan(0.2);
   tuning.steer({ ...told, closeness: closely(50) });

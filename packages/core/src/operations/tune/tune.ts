@@ -81,7 +81,7 @@ export const tune: Operation<Settings> = {
   guide: {
     use: "Say what bothers you, by weights, and watch it get better on your own keys. Stop whenever it is good enough; paint on the strain tray where the motion must stay.",
     watch:
-      "It knows nothing of acting: a snap that is meant is jerk to it. Pin the poses that must not change, or paint them dark. Set and camera are left alone, and so is what does not move. A shot of more than 8 000 frames is tuned in stretches, turn about: stopped early, it is better in some than in others.",
+      "It knows nothing of acting: a snap that is meant is jerk to it. Pin the poses that must not change, or paint them dark. Set and camera are left alone, and so is what does not move. A shot of more than 8 000 frames is tuned in stretches of frames, turn about: stopped early, it is better in some than in others.",
   },
   words: "tune optimise optimize polish improve strain jerk slide balance automatic machine physics smooth better",
   settings,
