@@ -19,7 +19,7 @@ const verbs: Readonly<Record<string, string>> = {
   Aimed: "aim",
   Applied: "apply",
   Baked: "bake",
-  Cleaned: "clean",
+  "Cleaned:": "clean:",
   Closed: "close",
   Fitted: "fit",
   Held: "hold",

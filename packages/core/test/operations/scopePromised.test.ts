@@ -215,6 +215,7 @@ describe("words", () => {
   test("counts have their right plural, and a card speaks of what will be", () => {
     expect([countedWord(0, "key"), countedWord(1, "key"), countedWord(2, "key")]).toEqual(["0 keys", "1 key", "2 keys"]);
     expect(willBe("Reversed frames 1 to 46 of 3 curves")).toBe("Will reverse frames 1 to 46 of 3 curves");
+    expect(willBe("Cleaned: untwist, filter")).toBe("Will clean: untwist, filter");
     expect(willBe("Gaps 5 5 → 6 4")).toBe("Gaps 5 5 → 6 4");
   });
 
