@@ -220,3 +220,16 @@ test("a line's marks tell the kind of its keys, and that they differ", () => {
   expect(named("a.x", "a.y")).toEqual(["flat", "flat"]);
   expect(named("a.x", "a.z")).toEqual([MIXED, "flat", "linear"]);
 });
+
+test("a pose is complete where all channels that move have a key, though each keeps its times in a row of its own", () => {
+  const curve = () =>
+    curveFrom([
+      [1, 0],
+      [6, 4],
+      [11, 2],
+    ]);
+  const curves = { "hips.moveX": curve(), "hips.moveY": curve(), "hips.moveZ": curve() };
+  const row: SheetRow = { id: "own rows", label: "", kind: "control", control: "hips", channels: Object.keys(curves) };
+  const { times, counts, moving } = rowKeys(curves, row);
+  expect([[...times], [...counts], moving]).toEqual([[1, 6, 11], [3, 3, 3], 3]);
+});

@@ -11,7 +11,7 @@ export function wholeFramesOf(row: Float64Array): Float64Array {
  */
 export function unionOfTimes(rows: Iterable<Float64Array>): Float64Array {
   let all: Float64Array | null = null;
-  for (const row of new Set(rows)) if (all === null || !isSameRow(all, row)) all = all === null ? row : union(all, row);
+  for (const row of new Set(rows)) all = all === null ? row : union(all, row);
   return all ?? new Float64Array(0);
 }
 
