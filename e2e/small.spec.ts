@@ -14,10 +14,14 @@ test("an arc's marks tell their frame and lead there; a control is picked over i
   await expect(scope(page)).toContainText("Tail 4 · 1 curve");
   await page.getByRole("button", { name: "Tail 4", exact: true }).click();
   await expect(scope(page)).toContainText("Tail 4 · 3 curves");
+  // A picked control that is clicked stays picked, and its channels stay open: only the arrow folds.
+  await page.getByRole("button", { name: "Tail 4", exact: true }).click();
+  await expect(scope(page)).toContainText("Tail 4 · 3 curves");
+  await expect(page.getByRole("button", { name: "Tail 4 rotate X", exact: true })).toBeVisible();
 
   const view = await page.locator(".view-stage canvas").boundingBox();
   if (!view) throw new Error("no view");
-  const note = page.locator(".mark-note");
+  const note = page.locator(".mark-note:not(.part)");
   /** Look for a mark from left to right in the lower half of the view, where the tail goes along. */
   const find = async () => {
     for (let y = view.height * 0.45; y < view.height * 0.85; y += 9)

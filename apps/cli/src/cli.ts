@@ -122,10 +122,15 @@ async function apply(rest: readonly string[], messages: string[]): Promise<unkno
       throw new UsageError(`"${id}" has no setting "${name}". It has: ${Object.keys(properties).join(", ") || "none"}.`);
     given[name] = await parseValue(text.slice(at + 1), properties[name].type);
   }
-  const settings = checkSettings(operation, given);
+  checkSettings(operation, given);
   if (operation.makes === undefined) formatOf(to);
   const { shot, asset } = await open(from, messages);
-  const outcome = await runOperation(operation, shot, scopeFrom(options), settings, noContext);
+  const scope = scopeFrom(options);
+  // What is not said is as it would be proposed at the beginning of the shot, or of the range that is meant.
+  const frame = scope.range?.start ?? shot.range.start;
+  const proposed = operation.situation?.({ shot, scope, frame, copiedPose: null, copiedKeys: null, poseShare: 0.5 });
+  const settings = checkSettings(operation, { ...proposed, ...given });
+  const outcome = await runOperation(operation, shot, scope, settings, noContext);
   if (outcome.action) await replaceFile(to, writeAction(outcome.action));
   else await save(outcome.shot, to, messages, asset);
   return {

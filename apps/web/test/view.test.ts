@@ -38,6 +38,7 @@ describe("marks of an arc", () => {
   camera.position.set(0, 0, 5);
   camera.lookAt(0, 0, 0);
   camera.updateMatrixWorld();
+  const picture = { width: 400, height: 200 };
   const plain = { name: "Hand left", control: "hand-left", isKey: false, isFlat: false };
   const marks = [
     { ...plain, frame: 7, place: [0, 0, 0] as const },
@@ -46,20 +47,20 @@ describe("marks of an arc", () => {
   ];
 
   test("the nearest under the pointer, and none where none is near or it lies behind the camera", () => {
-    expect(markAt(marks, camera, 400, 200, 201, 99)?.mark.frame).toBe(7);
-    expect(markAt(marks, camera, 400, 200, 206, 100)?.mark.frame).toBe(8);
-    expect(markAt(marks, camera, 400, 200, 240, 100)).toBeNull();
-    expect(markAt([marks[2]], camera, 400, 200, 200, 100)).toBeNull();
+    expect(markAt(marks, camera, picture, { x: 201, y: 99 }, 1)?.mark.frame).toBe(7);
+    expect(markAt(marks, camera, picture, { x: 206, y: 100 }, 1)?.mark.frame).toBe(8);
+    expect(markAt(marks, camera, picture, { x: 240, y: 100 }, 1)).toBeNull();
+    expect(markAt([marks[2]], camera, picture, { x: 200, y: 100 }, 1)).toBeNull();
   });
 
   test("a key is taken hold of from further off than a frame beside it; a flat mark is where the picture has it", () => {
     const key = { ...marks[0], isKey: true };
-    expect(markAt([key, marks[1]], camera, 400, 200, 204, 100)?.mark.frame).toBe(7);
-    expect(markAt([key], camera, 400, 200, 212, 100)?.mark.frame).toBe(7);
-    expect(markAt([marks[0]], camera, 400, 200, 212, 100)).toBeNull();
+    expect(markAt([key, marks[1]], camera, picture, { x: 204, y: 100 }, 1)?.mark.frame).toBe(7);
+    expect(markAt([key], camera, picture, { x: 212, y: 100 }, 1)?.mark.frame).toBe(7);
+    expect(markAt([marks[0]], camera, picture, { x: 212, y: 100 }, 1)).toBeNull();
     const flat = { ...marks[0], isFlat: true, place: [0.5, -0.5, 0.9] as const };
-    expect(markAt([flat], camera, 400, 200, 300, 150)?.mark.frame).toBe(7);
-    expect(markAt([{ ...flat, place: [0.5, -0.5, 2] as const }], camera, 400, 200, 300, 150)).toBeNull();
+    expect(markAt([flat], camera, picture, { x: 300, y: 150 }, 1)?.mark.frame).toBe(7);
+    expect(markAt([{ ...flat, place: [0.5, -0.5, 2] as const }], camera, picture, { x: 300, y: 150 }, 1)).toBeNull();
   });
 });
 

@@ -73,6 +73,7 @@ export { type MirrorProof, proveMirror } from "./figure/proveMirror.ts";
 export { type Bend, bendsOf, worstBend } from "./figure/bends.ts";
 export { type Ends, limbEnds } from "./figure/limbEnds.ts";
 export { pullPose, twistBy } from "./figure/pullPose.ts";
+export { gripFor, leaderOf } from "./constraints/gripFor.ts";
 export { arcGrip } from "./figure/arcGrip.ts";
 export { changedSpan } from "./evaluate/changedSpan.ts";
 export { type ArcPath, arcPaths } from "./evaluate/arcPaths.ts";
@@ -111,6 +112,7 @@ export { placeOnField, poseOfClip, poseOfFrame } from "./operations/passes/poseF
 export { keyChannels } from "./operations/shared/keyChannels.ts";
 export * from "./operations/operation.ts";
 export { sayTiming, timingOf } from "./operations/timing/timingList.ts";
+export { holdLength } from "./operations/poses/gapAt.ts";
 export { findPoses, type KeyPose, keyTimes } from "./operations/poses/poses.ts";
 export { type Beyond, keysBeyond } from "./operations/shared/keysBeyond.ts";
 export { channelsMeant, controlsMeant, curvesInScope, isWhole, scopedKeys } from "./operations/shared/scope.ts";

@@ -9,10 +9,13 @@ import {
   freshId,
   type KeyMap,
   layerCurves,
+  makePlayer,
   NO_MAP,
   operations,
   ownControl,
+  passKind,
   pickedCount,
+  type Player,
   restValue,
   sampleCurve,
   sayError,
@@ -27,6 +30,7 @@ import { currentDocument } from "./documents.ts";
 import { tell } from "./notices.ts";
 import { performOrTell, performSoon } from "./perform.ts";
 import { mappedPicks } from "./rack/plot/mappedPicks.ts";
+import { listedKeys } from "./rack/channels/channelView.ts";
 import { currentScope, useSelection } from "./selection.ts";
 
 /** Small edits made by hand on the bench. Each is an operation and one step of the history. */
@@ -51,7 +55,26 @@ export function ownValue(shot: Shot, layer: string, key: ChannelKey, frame: numb
     const { channel } = splitChannelKey(key);
     return pass ? (computedKind(pass.kind)?.fixed?.(pass, channel) ?? Number(pass.settings[channel] ?? 0)) : 0;
   }
-  return layer === BASE ? restValue(splitChannelKey(key).channel) : 0;
+  return layer === BASE ? restValue(splitChannelKey(key).channel) : neutralValue(shot, layer, key, frame);
+}
+
+/** What a channel without keys counts as in a pass with keys: what changes nothing there. */
+function neutralValue(shot: Shot, layer: string, key: ChannelKey, frame: number): number {
+  const kind = passKind(shot.passes.find(({ id }) => id === layer)?.kind ?? "");
+  if (kind?.reads !== "keys" || kind.neutral(1) === 0) return 0;
+  const player = playerBelow(shot, layer);
+  const at = player.channelIndex.get(key);
+  if (at === undefined) return 0;
+  player.readValues(frame);
+  return kind.neutral(player.values[at]);
+}
+
+let below: { shot: Shot; layer: string; player: Player } | null = null;
+
+/** Plays what is below a layer; made once while the same shot is looked at. */
+function playerBelow(shot: Shot, layer: string): Player {
+  if (below?.shot !== shot || below.layer !== layer) below = { shot, layer, player: makePlayer(shot, { below: layer }) };
+  return below.player;
 }
 
 /** Key the picked controls (or the whole figure) where they are. */
@@ -67,8 +90,13 @@ export function keyHere(): void {
     tell("Nothing here is keyed yet. Pick controls, and they are keyed as they stand.");
     return;
   }
-  const values = Object.fromEntries(keys.map((key) => [key, ownValue(shot, layer, key, frame)]));
-  performOrTell(operations.keyValues, { frame, values }, { ...WHOLE_FIGURE, layer });
+  const own = ownControl(shot, layer);
+  const curves = layerCurves(shot, layer);
+  // A setting without keys is keyed as it stands in the settings.
+  const unkeyed = own
+    ? Object.fromEntries(keys.filter((key) => !(key in curves)).map((key) => [key, ownValue(shot, layer, key, frame)]))
+    : {};
+  performOrTell(operations.keyAsItIs, { frame, channels: keys, unkeyed }, { ...WHOLE_FIGURE, layer });
 }
 
 /** Pick the keys of what is in scope whose time passes. */
@@ -77,7 +105,9 @@ function pickKeysWhere(passes: (time: number) => boolean): void {
   if (!shot) return;
   const scope = { ...currentScope(), keys: null };
   const curves = layerCurves(shot, scope.layer);
-  const picked = curvesInScope(shot, scope).map((key) => [key, [...curves[key].times].filter(passes)] as const);
+  const listed = new Set(ownControl(shot, scope.layer) ? Object.keys(curves) : listedKeys(shot, scope.layer));
+  const meant = curvesInScope(shot, scope).filter((key) => listed.has(key));
+  const picked = meant.map((key) => [key, [...curves[key].times].filter(passes)] as const);
   useSelection.getState().pickKeys(Object.fromEntries(picked.filter(([, times]) => times.length > 0)));
 }
 
@@ -86,15 +116,19 @@ export function pickKeysHere(): void {
   pickKeysWhere((time) => Math.abs(time - clock.frame) < 0.5);
 }
 
-/** Pick every key of what is in scope, within the marked range. */
+/** Pick every key of what is in scope and listed, within the marked range. */
 export function pickAllKeys(): void {
   const { range } = currentScope();
   pickKeysWhere((time) => !range || (time >= range.start - 1e-6 && time <= range.end + 1e-6));
 }
 
-/** Pick every control there is. */
+/** Pick every control that is listed. */
 export function pickAllControls(): void {
-  useSelection.getState().pickControls(currentDocument()?.rig.controls.map(({ id }) => id) ?? []);
+  const shot = currentDocument();
+  if (!shot) return;
+  const { layer, pickControls } = useSelection.getState();
+  const listed = new Set(listedKeys(shot, layer).map((key) => splitChannelKey(key).control));
+  pickControls(shot.rig.controls.map(({ id }) => id).filter((id) => listed.has(id)));
 }
 
 /** The picked keys and their layer as a scope; null when none is picked. */

@@ -3,6 +3,7 @@ import { clock } from "./clock.ts";
 import { currentDocument, useDocuments } from "./documents.ts";
 import { NO_FILTER } from "./rack/channels/channelFilter.ts";
 import { useChannelView } from "./rack/channels/channelView.ts";
+import { useValueAxis } from "./rack/curves/valueAxis.ts";
 import { type Picks, useSelection } from "./selection.ts";
 import { fitTime } from "./timeAxis.ts";
 import { openAsked, useWork } from "./work/workStore.ts";
@@ -12,12 +13,14 @@ import { openAsked, useWork } from "./work/workStore.ts";
  * whatever becomes of the document, by hand, by undo or from elsewhere, nothing is picked that is not there.
  */
 
-/** Begin work on a shot that is open in this tab: nothing is picked, hidden or being tried, and the playhead stands at its start. */
+/** Begin work on a shot that is open in this tab: nothing is picked, hidden, zoomed or being tried, and the playhead stands at its start. */
 export function beginSession(id: string, shot: Shot): void {
   useSelection.getState().clear();
   useSelection.getState().setLayer(BASE);
   useChannelView.getState().showAll();
   useChannelView.getState().set(NO_FILTER);
+  useChannelView.getState().setEvery(false);
+  useValueAxis.getState().fit();
   useWork.getState().close();
   clock.stop();
   useDocuments.getState().show(id);

@@ -51,6 +51,8 @@ export interface ConstraintKind<Settings = unknown, Prepared = unknown> {
   readonly each?: true;
   /** Do a control's own channels go on top of where it is put, so that it can still be posed? */
   keepsOwn(settings: Settings): boolean;
+  /** The control to pull in place of one of its own: what that goes after. Null, or left out: none. */
+  pulledFor?(settings: Settings, control: string): string | null;
   /** The settings for a rig so many times as big. */
   scaled(settings: Settings, factor: number): Settings;
   /** The settings when things happen at other frames; left out where they say nothing of frames. */

@@ -56,6 +56,7 @@ export const reach: ConstraintKind<ReachSettings> = {
   reads: ({ target, toward }) => [target, toward].filter((id) => id !== null),
   writes: ({ limb }) => limb,
   keepsOwn: () => false,
+  pulledFor: ({ limb, target, toward }, control) => (control === limb.at(-1) ? target : limb.includes(control) ? toward : null),
   scaled: (given, factor) => ({ ...given, point: given.point.map((at) => at * factor) }),
   apply({ worlds }, { settings: s, reads, writes, values }) {
     const strength = Math.min(1, Math.max(0, values[0]));

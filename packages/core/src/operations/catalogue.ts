@@ -68,6 +68,7 @@ import { untwist } from "./clean/untwist.ts";
 import { moveKeysByHand } from "./hand/moveKeys.ts";
 import { removeKeysByHand } from "./hand/removeKeys.ts";
 import { cutMotion } from "./hand/cutMotion.ts";
+import { keyAsItIs } from "./hand/keyAsItIs.ts";
 import { keyValues } from "./hand/keyValues.ts";
 import { keyTake } from "./hand/keyTake.ts";
 import { keyPulled } from "./hand/keyPulled.ts";
@@ -160,6 +161,7 @@ const byHand = {
   moveKeys: moveKeysByHand,
   removeKeys: removeKeysByHand,
   cutMotion,
+  keyAsItIs,
   keyValues,
   keyPulled,
   keyTake,

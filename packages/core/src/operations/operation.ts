@@ -110,6 +110,8 @@ export interface Situation {
   readonly poseShare: number;
   /** Frames of the poses picked in the pose tray. */
   readonly pickedPoses?: readonly number[];
+  /** Frames of the poses before the gaps picked there. */
+  readonly pickedGaps?: readonly number[];
 }
 
 /** What must be there for an operation to be of any use (see `needs.ts`). */

@@ -3,7 +3,7 @@ import type { Curve } from "../curve/curve.ts";
 import type { TurnPower } from "../maths/turnPower.ts";
 import type { Player } from "../figure/player.ts";
 import type { ChannelKey } from "../model/rig.ts";
-import type { Pass, Shot } from "../model/shot.ts";
+import type { FrameRange, Pass, Shot } from "../model/shot.ts";
 
 interface KindBase {
   readonly id: string;
@@ -45,6 +45,8 @@ interface ComputedBase extends KindBase {
   readonly own: { readonly name: string; readonly channels: readonly string[] };
   /** What `pass.settings` may be. */
   readonly settings: z.ZodType;
+  /** What of the settings depends on where a pass begins: on the span it is made for. */
+  proposes?(span: FrameRange): Record<string, unknown>;
   /** Names of the settings that are lengths, which grow with the rig. */
   readonly lengths?: readonly string[];
   /** Settings whose lengths do not stand by themselves, after some controls (by id) grew by a factor. */

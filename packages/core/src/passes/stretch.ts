@@ -28,6 +28,7 @@ export const stretchPass: TimedPassKind = {
       watch: "What reaches past the end of the shot is not seen.",
     },
   },
+  proposes: ({ start }) => ({ about: start }),
   own: { name: NAME, channels: ["longer"] },
   settings,
   reader(pass) {

@@ -32,9 +32,27 @@ test.each(catalogue.map(({ id }) => id))("%s proposes only settings it has, and 
 });
 
 test("what is about a frame begins at the playhead", () => {
-  expect(proposed("insert-hold")).toEqual({ at: 17 });
+  expect(proposed("insert-hold")).toEqual({ at: 17, frames: 12 });
   expect(proposed("paste-pose", standing({ copiedPose: 5 }))).toEqual({ from: 5, to: 17 });
   expect(proposed("scale-values")).toEqual({ frame: 17 });
+});
+
+test("what is about a gap or a pose opens with the one at the playhead, or what is picked; a hold lasts as long as its gap", () => {
+  // Poses at 1, 13, 25 and 49.
+  expect(proposed("set-gap")).toEqual({ from: 13, to: 25, gap: 12 });
+  expect(proposed("set-gap", standing({ frame: 25 }))).toEqual({ from: 25, to: 49, gap: 24 });
+  expect(proposed("set-gap", standing({ frame: 49 }))).toEqual({ from: 25, to: 49, gap: 24 });
+  expect(proposed("set-gap", standing({ pickedGaps: [1] }))).toEqual({ from: 1, to: 13, gap: 12 });
+  expect(proposed("set-gap", standing({ pickedPoses: [49, 13] }))).toEqual({ from: 13, to: 49, gap: 36 });
+  expect(proposed("move-pose")).toEqual({ at: 13, to: 17, share: 50 });
+  expect(proposed("move-pose", standing({ pickedPoses: [25] }))).toEqual({ at: 25, to: 17, share: 50 });
+  expect(proposed("swap-poses")).toEqual({ one: 13, other: 25 });
+  expect(proposed("swap-poses", standing({ frame: 50 }))).toEqual({ one: 49, other: 25 });
+  expect(proposed("swap-poses", standing({ pickedPoses: [1, 49] }))).toEqual({ one: 1, other: 49 });
+  expect(proposed("insert-hold", standing({ frame: 25 }))).toEqual({ at: 25, frames: 24 });
+  // At the last key as long as the gap before.
+  expect(proposed("insert-hold", standing({ frame: 49 }))).toEqual({ at: 49, frames: 24 });
+  expect(proposed("stretch", standing({ scope: { ...WHOLE_FIGURE, range: { start: 13, end: 25 } } }))).toEqual({ about: 13 });
 });
 
 test("the timing is the one there is, to be typed over", () => {

@@ -1,5 +1,5 @@
-import { limbEnds, type Place, pullPose } from "@kneader/core";
-import { Matrix4, Vector3 } from "three";
+import { gripFor, limbEnds, pullPose } from "@kneader/core";
+import { Vector3 } from "three";
 import { usePreferences } from "../../app/preferences.ts";
 import { clock } from "../clock.ts";
 import { useDocuments } from "../documents.ts";
@@ -52,9 +52,7 @@ export function recordPull({ control, point, camera, canvas, start, ended }: Pre
   }
   const pressed = new Vector3(point.x, point.y, point.z);
   player.pose(clock.frame);
-  const stands = new Matrix4().fromArray(player.worlds, (player.controlIndex.get(control) as number) * 16);
-  const inside = pressed.clone().applyMatrix4(stands.invert());
-  const spot: Place = [inside.x, inside.y, inside.z];
+  const grip = gripFor(player, clock.frame, control, [point.x, point.y, point.z]);
   const goalAt = facingPlane(camera, canvas, pressed);
   const { controls } = useSelection.getState();
   const together = controls.includes(control) ? controls.filter((id) => id !== control) : [];
@@ -67,8 +65,8 @@ export function recordPull({ control, point, camera, canvas, start, ended }: Pre
       hear((below, frame) => {
         const ends = [...(holdFeet ? limbEnds(below.shot.rig, "feet") : []), ...(holdHands ? limbEnds(below.shot.rig, "hands") : [])];
         const wanted = pullPose(below, frame, {
-          grip: { control, spot },
-          by: event.altKey ? (pullBy === "turn" ? "reach" : "turn") : pullBy,
+          grip,
+          by: grip.control !== control ? "reach" : event.altKey ? (pullBy === "turn" ? "reach" : "turn") : pullBy,
           goal,
           together,
           isSymmetric: pullBoth,

@@ -11,6 +11,7 @@ import { startTieDrag } from "../rack/ties/tieDrag.ts";
 import { pullTool } from "./tools/pullTool.ts";
 import { useFlightTool } from "./flight/useFlightTool.ts";
 import { letGoOfInks } from "./arcs/arcDrawing.ts";
+import { useGoals } from "./goals/useGoals.ts";
 import { useArcs } from "./arcs/useArcs.ts";
 import { isRecordingPair } from "../record/handState.ts";
 import { recordPair } from "../record/recordHand.ts";
@@ -21,14 +22,27 @@ import { useDrawnFigure } from "./useDrawnFigure.ts";
 /** What stands on the stage: scenery, lights, the figure with its ghosts, and what the view tools draw. */
 export function StageContents(props: StageProps) {
   const { shot: given, theme, camera: cameraName, plain, picked, onPick, pulls = false } = props;
-  const { invalidate, camera, gl } = useThree();
+  const { invalidate, camera, gl, scene } = useThree();
   // The preview is taken from the store here, so that a drag draws the figure anew and not the whole view around it.
   const shot = useDocuments((state) => state.preview) ?? given;
   const set = plain ? null : shot.set;
   const { landing, room } = useScenery(set, framingOf(shot), theme === "dusk");
   const { figure, pale } = useDrawnFigure({ ...props, shot }, landing);
   const turning = useFreeCamera(shot, cameraName, picked);
-  const { objects: arcs, isOnMark } = useArcs(shot, given, props.arcs, cameraName, pulls);
+  // The free camera must not turn while something is dragged.
+  const held = () => {
+    const controls = turning.current;
+    if (controls) controls.enabled = false;
+    return () => {
+      if (controls) controls.enabled = true;
+    };
+  };
+  const { objects: goals, isOn } = useGoals(shot, picked, figure?.isDrawn ?? null, (control, point, start) => {
+    pickPressed(control, start, picked, onPick);
+    if (!pulls || start.shiftKey) return;
+    pullTool.drag({ object: scene, control, point, camera, canvas: gl.domElement, start, isPlace: true, ended: held() });
+  });
+  const { objects: arcs, isOnMark } = useArcs(shot, given, props.arcs, cameraName, pulls, figure?.group ?? null, isOn);
   const surfaces = useMemo(() => (landing ? [landing.still, landing.ferry] : room ? [room] : []), [landing, room]);
   const { objects: flights } = useFlightTool(surfaces, pulls);
   const tools = pulls ? [pullTool] : [];
@@ -70,19 +84,15 @@ export function StageContents(props: StageProps) {
     // A mark of an arc lies over the figure; a click is meant for it.
     if (control && !isOnMark()) pickPressed(control, nativeEvent, picked, onPick);
     if (!tool) return;
-    // The free camera must not turn while something is dragged.
-    const controls = turning.current;
-    if (controls) controls.enabled = false;
-    const ended = () => {
-      if (controls) controls.enabled = true;
-    };
+    const ended = held();
     // With Shift a part is dragged onto another one, and tied to it.
     if (nativeEvent.shiftKey && control !== null) startTieDrag(control, nativeEvent, ended);
     else tool.drag({ object, control, point, camera, canvas: gl.domElement, start: nativeEvent, ended });
   };
-  const hover = (control: string | null) => {
+  const hover = (control: string | null, event?: PointerEvent) => {
     gl.domElement.style.cursor = control === null ? "" : pulls ? "grab" : "pointer";
-    if (useHovered.getState().control !== control) useHovered.setState({ control });
+    const at = control === null || !event || event.buttons !== 0 ? null : { x: event.offsetX, y: event.offsetY };
+    useHovered.setState({ control, at });
   };
 
   return (
@@ -100,12 +110,12 @@ export function StageContents(props: StageProps) {
           onPointerDown={press}
           onPointerMove={(event: ThreeEvent<PointerEvent>) => {
             event.stopPropagation();
-            hover(controlOf(event));
+            hover(controlOf(event), event.nativeEvent);
           }}
           onPointerOut={() => hover(null)}
         />
       )}
-      {[...arcs, ...(pulls ? flights : [])].map((object) => (
+      {[...arcs, ...goals, ...(pulls ? flights : [])].map((object) => (
         <primitive key={object.uuid} object={object} />
       ))}
       {tools

@@ -1,4 +1,4 @@
-import { keyTimes } from "@kneader/core";
+import { controlById, keyTimes } from "@kneader/core";
 import { memo, useMemo } from "react";
 import { usePreferences } from "../../app/preferences.ts";
 import { usePlaying, useRestingFrame } from "../clock.ts";
@@ -71,7 +71,7 @@ export function ViewPanel() {
           pulls={!readOnly}
         />
         <ViewBar hasSet={shot.set !== null} />
-        <MarkNote />
+        <FrameNote pulls={!readOnly} />
         <CharacterNote />
         <PullBar />
       </div>
@@ -90,13 +90,20 @@ const CharacterNote = memo(function CharacterNote() {
   );
 });
 
-/** Which frame of which arc is under the pointer. */
-const MarkNote = memo(function MarkNote() {
+/** Which frame a drag from here would key: of the mark under the pointer, or of the part, which is the playhead's. */
+const FrameNote = memo(function FrameNote({ pulls }: { pulls: boolean }) {
   const mark = useHovered((state) => state.mark);
-  if (!mark) return null;
+  const control = useHovered((state) => state.control);
+  const at = useHovered((state) => state.at);
+  const frame = useRestingFrame();
+  const playing = usePlaying();
+  const rig = useShown().rig;
+  const part = !mark && at && pulls && !playing && control !== null ? controlById(rig, control) : undefined;
+  const said = mark ?? (part && at ? { ...at, frame, name: part.name } : null);
+  if (!said) return null;
   return (
-    <span className="mark-note" role="status" style={{ left: mark.x, top: mark.y }}>
-      frame <b className="mono">{mark.frame}</b> {mark.name}
+    <span className={mark ? "mark-note" : "mark-note part"} role="status" style={{ left: said.x, top: said.y }}>
+      frame <b className="mono">{Math.round(said.frame * 100) / 100}</b> {said.name}
     </span>
   );
 });

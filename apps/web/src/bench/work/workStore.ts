@@ -41,9 +41,20 @@ function defaultsOf(operation: string): Record<string, unknown> {
 /** Where the user stands. */
 export function situation(): Situation | null {
   const shot = currentDocument();
-  const { copiedPose, poses } = useSelection.getState();
+  const { copiedPose, poses, gaps } = useSelection.getState();
   const { poseShare } = usePreferences.getState();
-  return shot && { shot, scope: currentScope(), frame: clock.frame, copiedPose, copiedKeys: lastCopied(), poseShare, pickedPoses: poses };
+  return (
+    shot && {
+      shot,
+      scope: currentScope(),
+      frame: clock.frame,
+      copiedPose,
+      copiedKeys: lastCopied(),
+      poseShare,
+      pickedPoses: poses,
+      pickedGaps: gaps,
+    }
+  );
 }
 
 /** Settings that follow from where the user is: the playhead, the pose copied last. */

@@ -24,7 +24,10 @@ function passOperation(kind: ComputedPassKind): Operation<Record<string, unknown
     settings: kind.settings as Operation<Record<string, unknown>>["settings"],
     ...(picked ? { needs: ["picked controls"] as const } : {}),
     // With a pass of its kind chosen its settings are shown, to be shaped anew.
-    situation: ({ shot, scope }) => ({ ...shot.passes.find(({ id, kind: of }) => id === scope.layer && of === kind.id)?.settings }),
+    situation({ shot, scope }) {
+      const chosen = shot.passes.find(({ id, kind: of }) => id === scope.layer && of === kind.id);
+      return { ...(chosen?.settings ?? kind.proposes?.(scope.range ?? shot.range)) };
+    },
     async run(shot, scope, settings) {
       const chosen = shot.passes.find((pass) => pass.id === scope.layer && pass.kind === kind.id);
       if (chosen) {

@@ -4,8 +4,9 @@ import { insertKeyOn } from "../../curve/edit.ts";
 import { curveFromKeys } from "../../curve/make.ts";
 import { sampleCurve } from "../../curve/track.ts";
 import { KneaderError } from "../../errors.ts";
-import { layerCurves } from "../../model/shot.ts";
+import { type FrameRange, layerCurves } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
+import { gapAt, poseNear, posesThere } from "./gapAt.ts";
 import { changeCurves, isWholeFigure, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
 import { countedWord } from "../../words.ts";
 
@@ -29,6 +30,14 @@ export const swapPoses: Operation<z.infer<typeof settings>> = {
   suits: ["picked poses"],
   leaves: ["range"],
   settings,
+  situation(at) {
+    const poses = posesThere(at);
+    const [first, second] = at.pickedPoses ?? [];
+    const here = poseNear(poses, at.frame);
+    const gap = gapAt(poses, here);
+    if (first !== undefined) return { one: first, other: second ?? (here === first ? nextOf(gapAt(poses, first), first) : here) };
+    return { one: here, other: nextOf(gap, here) };
+  },
   async run(shot, scope, { one, other }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Swap poses");
@@ -47,6 +56,9 @@ export const swapPoses: Operation<z.infer<typeof settings>> = {
     return outcome(shot, after, `Swapped the poses of frames ${one} and ${other} on ${countedWord(Object.keys(changed).length, "curve")}`);
   },
 };
+
+/** The other end of a gap. */
+const nextOf = (gap: FrameRange | null, frame: number): number => (gap ? (gap.start === frame ? gap.end : gap.start) : frame);
 
 /** The keys at two frames with each other's value and tangents. */
 function swapped(curve: Curve, one: number, other: number): Curve {

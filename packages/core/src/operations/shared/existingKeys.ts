@@ -40,6 +40,10 @@ function isSteady(shot: Shot, pass: Pass, key: ChannelKey): boolean {
 /** How far beside a key the slope of a free tangent is looked at, in frames. */
 const BESIDE = 1e-3;
 
+/** Is what happens right beside a key a jump: most of the way to its neighbour, within so small a part of a frame? */
+const isJump = (from: number, beside: number, neighbour: number): boolean =>
+  Math.abs(beside - from) > 1e-6 && Math.abs(beside - from) > 0.5 * Math.abs(neighbour - from);
+
 /** Curves with the values, and where tangents are free the slopes, that everything together has at their keys. */
 export function keyedAlike(
   curves: ReadonlyMap<ChannelKey, Curve>,
@@ -63,14 +67,25 @@ export function keyedAlike(
       const place = new Map<number, number>();
       placesOf(curve.times, times, (n, i) => place.set(i, n));
       const of = (from: Float64Array, i: number) => from[place.get(i) as number];
-      const keys = keysOf(curve).map((own, i) => {
-        const value = of(column(at), i);
-        return {
-          ...own,
-          value,
-          slopeIn: own.kindIn === Tangent.free ? (value - of(column(before), i)) / BESIDE : own.slopeIn,
-          slopeOut: own.kindOut === Tangent.free ? (of(column(after), i) - value) / BESIDE : own.slopeOut,
-        };
+      const keys = keysOf(curve).map((own, i) => ({ ...own, value: of(column(at), i) }));
+      keys.forEach((key, i) => {
+        if (key.kindIn === Tangent.free) {
+          const beside = of(column(before), i);
+          if (i > 0 && isJump(key.value, beside, keys[i - 1].value)) {
+            // It was held until here.
+            key.kindIn = Tangent.flat;
+            key.slopeIn = 0;
+            keys[i - 1].kindOut = Tangent.stepped;
+          } else key.slopeIn = (key.value - beside) / BESIDE;
+        }
+        if (key.kindOut !== Tangent.free) return;
+        const beside = of(column(after), i);
+        if (i + 1 < keys.length && isJump(key.value, beside, keys[i + 1].value)) {
+          // The next value is there at once.
+          key.kindOut = Tangent.flat;
+          key.slopeOut = 0;
+          keys[i + 1].kindIn = Tangent.stepped;
+        } else key.slopeOut = (beside - key.value) / BESIDE;
       });
       return [key, curveFromKeys(keys, curve)];
     }),

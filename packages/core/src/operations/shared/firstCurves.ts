@@ -39,7 +39,9 @@ export function withFirstCurves(shot: Shot, layer: string, keys: readonly Channe
   const player = makePlayer(shot, { below: layer });
   const start = Math.floor(shot.range.start);
   const dense = channels.filter((key) => below.some((pass) => computedKind(pass.kind) && changedBy(shot, pass).includes(key)));
-  const sparse = channels.filter((key) => !dense.includes(key));
+  // Where no pass below has a say, base motion itself is what plays there: to the bit, in all its rounds.
+  const plain = channels.filter((key) => key in shot.base && !below.some((pass) => changedBy(shot, pass).includes(key)));
+  const sparse = channels.filter((key) => !dense.includes(key) && !plain.includes(key));
   const samples = new Map(dense.map((key) => [key, new Float64Array(Math.ceil(shot.range.end) - start + 1)]));
   const read = (frame: number, n: number, into: ReadonlyMap<ChannelKey, Float64Array>) => {
     player.readValues(frame);
@@ -47,6 +49,7 @@ export function withFirstCurves(shot: Shot, layer: string, keys: readonly Channe
   };
   if (dense.length > 0) for (let n = 0; n <= Math.ceil(shot.range.end) - start; n++) read(start + n, n, samples);
   const curves: Record<ChannelKey, Curve> = { ...layerCurves(shot, layer) };
+  for (const key of plain) curves[key] = shot.base[key];
   for (const [key, values] of samples) curves[key] = curveFromSamples(start, values);
   for (const [key, curve] of keyedAlike(new Map(sparse.map((key) => [key, withKeysOf(shot, below, key)])), read)) curves[key] = curve;
   return withLayerCurves(shot, layer, curves);

@@ -28,7 +28,7 @@ export function keyChannels(given: Shot, layer: string, frame: number, values: R
 }
 
 /** The frame a round plays again, and what is added to it there; the frame itself where the curve does not repeat. */
-function realPlace(curve: Curve, frame: number): { time: number; offset: number } {
+export function realPlace(curve: Curve, frame: number): { time: number; offset: number } {
   const { times, runIn, runOut } = curve;
   const last = times[times.length - 1];
   const span = last - times[0];

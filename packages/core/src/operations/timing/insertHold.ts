@@ -4,13 +4,17 @@ import { insertKeyOn } from "../../curve/edit.ts";
 import { openRounds } from "../../curve/loop.ts";
 import { curveKeeping } from "../../curve/make.ts";
 import type { Operation } from "../operation.ts";
+import { holdLength, posesThere } from "../poses/gapAt.ts";
 import { retime } from "./retime.ts";
 import { needSomething, outcome, scopedChannels } from "../shared/scope.ts";
 import { countedWord } from "../../words.ts";
 
+/** Frames of a hold where there is no gap to go by. */
+const USUAL = 8;
+
 const settings = z.object({
   at: z.number().int().default(1).meta({ title: "Hold the pose at", unit: "frame", step: 1 }),
-  frames: z.number().int().min(1).max(100000).default(8).meta({ title: "For", unit: "frames", max: 60, step: 1 }),
+  frames: z.number().int().min(1).max(100000).default(USUAL).meta({ title: "For", unit: "frames", max: 60, step: 1 }),
 });
 
 /** Hold a pose: a copy of it after it, everything later moved along. */
@@ -27,7 +31,10 @@ export const insertHold: Operation<z.infer<typeof settings>> = {
   suits: ["picked poses"],
   leaves: ["range"],
   settings,
-  situation: ({ frame }) => ({ at: Math.round(frame) }),
+  situation(at) {
+    const frame = at.pickedPoses?.[0] ?? Math.round(at.frame);
+    return { at: frame, frames: holdLength(posesThere(at), frame, USUAL) };
+  },
   async run(shot, scope, { at, frames }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Insert a hold");

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { warpTimes } from "../../curve/warpTimes.ts";
 import { KneaderError } from "../../errors.ts";
 import type { Operation } from "../operation.ts";
+import { poseNear, posesThere } from "../poses/gapAt.ts";
 import { poseTime } from "../poses/poseTimes.ts";
 import { findPoses, poseShare } from "../poses/poses.ts";
 import { retime } from "./retime.ts";
@@ -28,6 +29,12 @@ export const movePose: Operation<z.infer<typeof settings>> = {
   suits: ["picked poses"],
   leaves: ["range"],
   settings,
+  situation(at) {
+    const frame = Math.round(at.frame);
+    const picked = at.pickedPoses?.[0];
+    const pose = picked ?? poseNear(posesThere(at), frame);
+    return { at: pose, to: frame, share: at.poseShare * 100 };
+  },
   async run(shot, scope, { at, to, ripple, share }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Move pose");

@@ -5,6 +5,7 @@ import { warpTimes } from "../../curve/warpTimes.ts";
 import { KneaderError } from "../../errors.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
 import type { Operation } from "../operation.ts";
+import { gapAt, posesThere } from "../poses/gapAt.ts";
 import { retime } from "./retime.ts";
 import { changeCurves, isWholeFigure, needSomething, outcome, scopedChannels } from "../shared/scope.ts";
 import { countedWord } from "../../words.ts";
@@ -32,6 +33,15 @@ export const setGap: Operation<z.infer<typeof settings>> = {
   words: "retime spacing frames between ripple poses",
   leaves: ["range"],
   settings,
+  situation(at) {
+    const poses = posesThere(at);
+    const [first, second] = [...(at.pickedPoses ?? [])].sort((a, b) => a - b);
+    const gap = gapAt(poses, at.pickedGaps?.[0] ?? first ?? at.frame);
+    // Without two poses nothing is to be set; what is shown stands at the playhead all the same.
+    const from = (second === undefined ? gap?.start : first) ?? Math.round(at.frame);
+    const to = second ?? gap?.end ?? from + 1;
+    return { from, to, gap: Math.max(1, to - from) };
+  },
   async run(shot, scope, s) {
     if (s.to <= s.from)
       throw new KneaderError("bad-setting", `The next pose (frame ${s.to}) must come after the first one (frame ${s.from}).`);

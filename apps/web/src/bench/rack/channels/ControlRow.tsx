@@ -25,11 +25,11 @@ export function ControlRow({ control, channels, open, locked, active, onFold }: 
   const pick = (event: React.MouseEvent) => {
     // A pass's own settings are no control of the rig.
     if (control.part === "pass") return;
-    const { controls, channels: some, pickControls } = useSelection.getState();
+    const { controls, pickControls } = useSelection.getState();
     if (event.shiftKey || event.ctrlKey || event.metaKey)
       pickControls(picked ? controls.filter((id) => id !== control.id) : [...controls, control.id]);
-    // Where a channel of it was picked, all of it is now.
-    else pickControls(picked && controls.length === 1 && some.length === 0 ? [] : [control.id]);
+    // It stays picked, all of it, and its channels with their fields stay where they are: only the arrow folds.
+    else pickControls([control.id]);
   };
   return (
     <div className={`control-row ${picked ? "picked" : ""} ${hidden ? "hidden-channel" : ""}`}>

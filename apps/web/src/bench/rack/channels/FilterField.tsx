@@ -82,6 +82,8 @@ export const FilterField = memo(function FilterField() {
         aria-label="Filter channels"
         value={view.words}
         onChange={(event) => view.set({ words: event.target.value })}
+        // Emptied by its cross it is done with: the next letter is for the bench.
+        onClear={() => requestAnimationFrame(() => (document.activeElement as HTMLElement | null)?.blur())}
         onKeyDown={(event) => {
           event.stopPropagation();
           if (event.key === "Escape" || event.key === "Enter") event.currentTarget.blur();

@@ -12,14 +12,16 @@ export interface ChannelFilter {
 
 export const NO_FILTER: ChannelFilter = { words: "", moving: false, ofPicked: false, unlocked: false };
 
-/** Do all the words stand in the name? "tail rot y" finds Tail 2 rotate Y. */
+const AXES = new Set(["x", "y", "z"]);
+
+/** Do all the words stand in the name? "tail rot y" finds Tail 2 rotate Y; one letter of these is an axis, and stands by itself. */
 export function matchesWords(name: string, words: string): boolean {
   const lower = name.toLowerCase();
   return words
     .toLowerCase()
     .split(/\s+/)
     .filter(Boolean)
-    .every((word) => lower.includes(word));
+    .every((word) => (AXES.has(word) ? ` ${lower} `.includes(` ${word} `) : lower.includes(word)));
 }
 
 /** Does the curve change at all? */

@@ -1,14 +1,17 @@
-import { type ChannelKey, channelKey, operations, splitChannelKey } from "@kneader/core";
+import { type ChannelKey, channelKey, layerCurves, operations, type Shot, splitChannelKey } from "@kneader/core";
 import { create } from "zustand";
 import { currentDocument } from "../../documents.ts";
 import { performOrTell } from "../../perform.ts";
 import { useSelection } from "../../selection.ts";
-import { type ChannelFilter, NO_FILTER } from "./channelFilter.ts";
+import { type ChannelFilter, listedChannels, NO_FILTER } from "./channelFilter.ts";
 
 /** What of the figure's channels the trays list and draw. It is a way of looking, not a part of the shot. */
 interface ChannelView extends ChannelFilter {
   /** Not drawn in the curve tray, no line in the sheet. */
   readonly hidden: ReadonlySet<ChannelKey>;
+  /** All curves of what is picked are drawn, however many. */
+  readonly every: boolean;
+  setEvery(every: boolean): void;
   set(change: Partial<ChannelFilter>): void;
   hide(keys: readonly ChannelKey[], hidden: boolean): void;
   showOnly(keys: readonly ChannelKey[]): void;
@@ -18,6 +21,8 @@ interface ChannelView extends ChannelFilter {
 export const useChannelView = create<ChannelView>((set, get) => ({
   ...NO_FILTER,
   hidden: new Set(),
+  every: false,
+  setEvery: (every) => set({ every }),
   set,
   hide(keys, hidden) {
     const next = new Set(get().hidden);
@@ -36,6 +41,13 @@ export const useChannelView = create<ChannelView>((set, get) => ({
 
 function allChannels(): ChannelKey[] {
   return currentDocument()?.rig.controls.flatMap(({ id, channels }) => channels.map((channel) => channelKey(id, channel))) ?? [];
+}
+
+/** The channels that the list shows for a layer, those it has hidden by hand left out. */
+export function listedKeys(shot: Shot, layer: string): ChannelKey[] {
+  const view = useChannelView.getState();
+  const state = { curves: layerCurves(shot, layer), picked: useSelection.getState().controls, locked: new Set(shot.locked) };
+  return shot.rig.controls.flatMap((control) => listedChannels(control, view, state)).filter((key) => !view.hidden.has(key));
 }
 
 /** The channels that are picked, one by one or by their controls; none when nothing is. */

@@ -133,6 +133,7 @@ function useValueGestures(holder: RefObject<HTMLDivElement | null>, axes: CurveA
 function CurveNotes({ shot, layer, drawn }: { shot: Shot; layer: string; drawn: readonly DrawnCurve[] }) {
   const { controls, channels, everything } = useSelection();
   const hidden = useChannelView((state) => state.hidden);
+  const every = useChannelView((state) => state.every);
   const wanted = channels.length === 0 && controls.length > 0 ? countWanted(shot, layer, controls, hidden) : drawn.length;
   return (
     <>
@@ -154,7 +155,10 @@ function CurveNotes({ shot, layer, drawn }: { shot: Shot; layer: string; drawn: 
         {drawn.some(({ played }) => played !== null) && <p className="quiet">Thin line: as the passes play it in time</p>}
         {wanted > MOST_CURVES && (
           <p className="quiet">
-            {drawn.length} of {wanted} curves. Pick channels to see others.
+            {every ? `All ${wanted} curves are drawn,` : `${drawn.length} of ${wanted} curves are drawn; edits mean all of them,`}{" "}
+            <button type="button" className="link-button" onClick={() => useChannelView.getState().setEvery(!every)}>
+              {every ? "show fewer" : "show all"}
+            </button>
           </p>
         )}
       </div>

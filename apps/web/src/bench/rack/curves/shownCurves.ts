@@ -5,7 +5,8 @@ export const MOST_CURVES = 18;
 
 /**
  * The channels the curve tray shows: those picked, else all of the picked controls, else the rotations
- * of the control that turns most (there is always something worth looking at). Hidden ones are left out.
+ * of the control that turns most (there is always something worth looking at). Hidden ones are left out;
+ * of very many only the first ones are drawn unless `every` is asked for.
  */
 export function shownChannels(
   shot: Shot,
@@ -13,6 +14,7 @@ export function shownChannels(
   controls: readonly string[],
   channels: readonly ChannelKey[],
   hidden: ReadonlySet<ChannelKey>,
+  every = false,
 ): ChannelKey[] {
   const curves = layerCurves(shot, layer);
   if (channels.length > 0 && !ownControl(shot, layer)) return channels.filter((key) => key in curves && !hidden.has(key));
@@ -22,7 +24,7 @@ export function shownChannels(
     const own = controls.flatMap(
       (id) => shot.rig.controls.find((control) => control.id === id)?.channels.map((channel) => channelKey(id, channel)) ?? [],
     );
-    return own.filter((key) => key in curves && !hidden.has(key)).slice(0, MOST_CURVES);
+    return own.filter((key) => key in curves && !hidden.has(key)).slice(0, every ? undefined : MOST_CURVES);
   }
   return liveliest(shot, layer, curves).filter((key) => !hidden.has(key));
 }

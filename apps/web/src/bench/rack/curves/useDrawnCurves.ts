@@ -17,13 +17,14 @@ export function useDrawnCurves(): readonly DrawnCurve[] {
   const shown = useShown();
   const { controls, channels, layer } = useSelection();
   const hidden = useChannelView((state) => state.hidden);
+  const every = useChannelView((state) => state.every);
   const withResult = usePreferences((state) => state.result);
   const { start, end } = useTimeAxis();
   const [from, to] = [Math.floor(start), Math.ceil(end)];
   return useMemo((): DrawnCurve[] => {
     const curves = layerCurves(shown, layer);
     const before = layerCurves(shot, layer);
-    const keys = shownChannels(shown, layer, controls, channels, hidden);
+    const keys = shownChannels(shown, layer, controls, channels, hidden, every);
     const whole = withResult ? wholeMotion(shown, layer, keys, { start: from, end: to }) : null;
     return keys.map((key) => ({
       key,
@@ -33,7 +34,7 @@ export function useDrawnCurves(): readonly DrawnCurve[] {
       whole: whole?.get(key) ?? null,
       locked: shown.locked.includes(key),
     }));
-  }, [shot, shown, layer, controls, channels, hidden, withResult, from, to]);
+  }, [shot, shown, layer, controls, channels, hidden, every, withResult, from, to]);
 }
 
 /** Frames across and values up: fitted to the curves unless another range was asked for. */

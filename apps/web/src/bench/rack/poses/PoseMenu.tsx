@@ -1,4 +1,4 @@
-import { liftPoses, type MarkColour, markColours, operations, type PoseMark, sayError } from "@kneader/core";
+import { countedWord, liftPoses, type MarkColour, markColours, operations, type PoseMark, sayError } from "@kneader/core";
 import { App as AntApp, Dropdown, Input, type MenuProps, Popover } from "antd";
 import { memo, useState } from "react";
 import { keep as remember } from "../../clipboard.ts";
@@ -7,7 +7,7 @@ import { currentDocument } from "../../documents.ts";
 import { poseScope } from "../../keyPoses.ts";
 import { useSelection } from "../../selection.ts";
 import { useWork } from "../../work/workStore.ts";
-import { makeHold, markPose, removeHold, removePoses, swapPoses } from "./poseEdits.ts";
+import { holdOf, makeHold, markPose, removeHold, removePoses, swapPoses } from "./poseEdits.ts";
 
 /** Where in the tray a menu was asked for, and on what. */
 export interface MenuPlace {
@@ -17,9 +17,6 @@ export interface MenuPlace {
     | { readonly pose: number; readonly next: number | null; readonly mark: PoseMark | undefined }
     | { readonly from: number; readonly to: number; readonly hold: boolean };
 }
-
-/** How long a hold made from a menu is; its gap then says it and can be typed over. */
-const HOLD = 4;
 
 /** What can be done with a pose or a gap. */
 export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: MenuPlace | null; onClose(): void }) {
@@ -52,7 +49,7 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
         frames.length === 2 ? "Swap the two poses" : "Swap with the next pose",
         other === undefined ? null : () => said(() => swapPoses(pose, other)),
       ],
-      [`Hold it for ${HOLD} frames`, () => said(() => makeHold(pose, HOLD))],
+      [`Hold it for ${countedWord(holdOf(pose), "frame")}`, () => said(() => makeHold(pose, holdOf(pose)))],
       ["Save pose to the pantry …", () => openAt(pose, operations.saveAction, { what: "pose", frame: pose })],
       [`Remove ${word}`, () => said(() => removePoses(frames))],
     ];
@@ -75,7 +72,7 @@ export const PoseMenu = memo(function PoseMenu({ place, onClose }: { place: Menu
       open(operations.evenGaps, { ease });
     };
     return [
-      [`Hold the pose of ${from} for ${HOLD} frames`, hold ? null : () => said(() => makeHold(from, HOLD))],
+      [`Hold the pose of ${from} for ${countedWord(to - from, "frame")}`, hold ? null : () => said(() => makeHold(from, to - from))],
       ["Remove the hold", hold ? () => said(() => removeHold(from, to)) : null],
       ["Even out the picked gaps …", several ? spread(0) : null],
       ["Ease across the picked gaps …", several ? spread(50) : null],

@@ -1,4 +1,4 @@
-import { madeBy, noContext, type Operation, operations, type Report, runOperation, type Shot } from "@kneader/core";
+import { holdLength, madeBy, noContext, type Operation, operations, type Report, runOperation, type Shot } from "@kneader/core";
 import { usePreferences } from "../../../app/preferences.ts";
 import { currentDocument, useDocuments } from "../../documents.ts";
 import { tell } from "../../notices.ts";
@@ -16,6 +16,16 @@ export interface GapChange {
 
 async function run<Settings>(operation: Operation<Settings>, shot: Shot, settings: Settings): Promise<{ shot: Shot; report: Report }> {
   return runOperation(operation, shot, poseScope(), settings, noContext);
+}
+
+/** Frames of a hold where there is no gap to go by. */
+const USUAL = 8;
+
+/** How long a hold of a pose is made: as long as the gap after it; its own gap then says it and can be typed over. */
+export function holdOf(pose: number): number {
+  const shot = currentDocument();
+  const poses = shot ? keyPoses(shot, usePreferences.getState().poseShare, poseScope()).map(({ frame }) => frame) : [];
+  return holdLength(poses, pose, USUAL);
 }
 
 const gapSettings = (changes: readonly GapChange[], ripple: boolean) => ({

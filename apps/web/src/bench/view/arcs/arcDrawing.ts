@@ -20,7 +20,7 @@ const KEY = "#8a2e5c";
 const BEND = "#f0a418";
 const OVER = { depthTest: false, depthWrite: false, transparent: true };
 
-type Shape = "dot" | "ring" | "diamond";
+type Shape = "dot" | "ring" | "diamond" | "soft square";
 
 const materials = new Map<string, PointsMaterial | LineMaterial>();
 
@@ -55,6 +55,7 @@ function markPicture(shape: Shape): CanvasTexture {
         [1, 16],
       ])
         pen.lineTo(x, y);
+    else if (shape === "soft square") pen.roundRect(3, 3, 26, 26, 7);
     else pen.arc(16, 16, shape === "ring" ? 11 : 14, 0, 2 * Math.PI);
     pen.closePath();
     pen.fillStyle = pen.strokeStyle = "#ffffff";

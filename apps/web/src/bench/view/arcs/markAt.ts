@@ -6,6 +6,10 @@ const NEAR = 8;
 const NEAR_KEY = 14;
 /** So much nearer (pixels) a key counts than a frame beside it. */
 const KEY_FIRST = 3;
+/** So much nearer the playhead's own counts than any other: where marks lie together it is meant. */
+const PLAYHEAD_FIRST = 7;
+/** So much less (pixels) counts a frame for each one it is away from the playhead: of marks on one spot the next one is meant. */
+const A_FRAME = 1e-6;
 const place = new Vector3();
 
 interface Pointed {
@@ -15,8 +19,14 @@ interface Pointed {
   readonly y: number;
 }
 
-/** The mark nearest to a place on the picture (pixels from its corner), or null where none is near. */
-export function markAt(marks: readonly ArcMark[], camera: Camera, width: number, height: number, x: number, y: number): Pointed | null {
+/** The mark meant by a place on the picture (pixels from its corner): the nearest, the playhead's before others; null where none is near. */
+export function markAt(
+  marks: readonly ArcMark[],
+  camera: Camera,
+  { width, height }: { readonly width: number; readonly height: number },
+  { x, y }: { readonly x: number; readonly y: number },
+  playhead: number,
+): Pointed | null {
   let best: Pointed | null = null;
   let least = Number.POSITIVE_INFINITY;
   for (const mark of marks) {
@@ -26,7 +36,8 @@ export function markAt(marks: readonly ArcMark[], camera: Camera, width: number,
     const at = { x: ((place.x + 1) / 2) * width, y: ((1 - place.y) / 2) * height };
     const away = Math.hypot(at.x - x, at.y - y);
     if (away > (mark.isKey ? NEAR_KEY : NEAR)) continue;
-    const counted = away - (mark.isKey ? KEY_FIRST : 0);
+    const first = mark.frame === playhead ? PLAYHEAD_FIRST : mark.isKey ? KEY_FIRST : 0;
+    const counted = away - first + A_FRAME * Math.abs(mark.frame - playhead);
     if (counted < least) {
       least = counted;
       best = { mark, ...at };

@@ -15,6 +15,7 @@ import { type ArcBend, type ArcMark, arcBends, marksOf } from "./arcMarks.ts";
 import { useArcState } from "./arcState.ts";
 import { dragArc } from "./dragArc.ts";
 import { beforeCamera, flatPlaces, shotCameraAt } from "./flatArcs.ts";
+import { isPartNear } from "../partUnder.ts";
 import { markAt } from "./markAt.ts";
 
 /** What of arcs the stage shows. */
@@ -44,7 +45,15 @@ function trace(known: Traced | null, shot: Shot, controls: readonly string[], fr
  * The arcs of the picked controls. Their marks tell their frame under the pointer, a click goes there, and a mark that is
  * dragged takes the control there at its frame. While something is tried the arc as it was stays, pale.
  */
-export function useArcs(shot: Shot, given: Shot, arcs: readonly ArcOf[], cameraName: CameraName, canDrag: boolean): ShownArcs {
+export function useArcs(
+  shot: Shot,
+  given: Shot,
+  arcs: readonly ArcOf[],
+  cameraName: CameraName,
+  canDrag: boolean,
+  figure: Object3D | null,
+  isOnGoal: (event: PointerEvent) => boolean,
+): ShownArcs {
   const { camera, gl, invalidate, size } = useThree();
   const { arcOver, arcAround, arcFlat, arcBends: showsBends } = usePreferences();
   const marked = useSelection((state) => state.range);
@@ -97,8 +106,8 @@ export function useArcs(shot: Shot, given: Shot, arcs: readonly ArcOf[], cameraN
     drawing.group.matrixWorldNeedsUpdate = true;
   });
 
-  const latest = useRef({ marks: traced.marks, canDrag });
-  latest.current = { marks: traced.marks, canDrag };
+  const latest = useRef({ marks: traced.marks, canDrag, figure, isOnGoal });
+  latest.current = { marks: traced.marks, canDrag, figure, isOnGoal };
   useMarkGestures(latest, camera as PerspectiveCamera, gl.domElement);
   const objects = drawing ? (before && !isFlat ? [before, drawing.group] : [drawing.group]) : [];
   return { objects, isOnMark: () => useHovered.getState().mark !== null };
@@ -120,9 +129,18 @@ function useBefore(given: Shot | null, arcs: readonly ArcOf[], frames: Float64Ar
 /** A press that goes no further than this (pixels) is a click. */
 const SLACK = 4;
 
-/** Pointing at marks, clicking and dragging them. */
+/** Further than this (pixels) from the figure a mark of another frame counts. */
+const CLEAR = 5;
+
+/** With these a mark that lies on the figure is meant all the same. */
+const meansMarks = (event: PointerEvent): boolean => event.shiftKey && (event.ctrlKey || event.metaKey);
+
+/**
+ * Pointing at marks, clicking and dragging them. The figure as it stands comes first: on a part the part is meant, and a mark
+ * of another frame only clearly beside it.
+ */
 function useMarkGestures(
-  latest: React.RefObject<{ marks: readonly ArcMark[]; canDrag: boolean }>,
+  latest: React.RefObject<{ marks: readonly ArcMark[]; canDrag: boolean; figure: Object3D | null; isOnGoal(event: PointerEvent): boolean }>,
   camera: PerspectiveCamera,
   canvas: HTMLCanvasElement,
 ): void {
@@ -130,7 +148,12 @@ function useMarkGestures(
     let pressed: { frame: number; name: string; x: number; y: number } | null = null;
     const pointed = (event: PointerEvent) => {
       const box = canvas.getBoundingClientRect();
-      return markAt(latest.current.marks, camera, box.width, box.height, event.clientX - box.left, event.clientY - box.top);
+      const at = { x: event.clientX - box.left, y: event.clientY - box.top };
+      const { marks, figure, isOnGoal } = latest.current;
+      if (isOnGoal(event)) return null;
+      const found = markAt(marks, camera, box, at, clock.frame);
+      if (!found || !figure || meansMarks(event)) return found;
+      return isPartNear(figure, camera, box, at, found.mark.frame === clock.frame ? 0 : CLEAR) ? null : found;
     };
     const move = (event: PointerEvent) => {
       if (pressed && event.buttons !== 0) {

@@ -32,6 +32,7 @@ export function figureOf(drawn: DrawnFigure): FigureModel {
   }
   for (const { mesh, picker } of drawn.meshes) mesh.raycast = (raycaster, hits) => picker.raycast(mesh, raycaster, hits);
   const marks = drawn.meshes.map((one) => markOf(one, over));
+  let shown: ReadonlySet<string> | null = null;
   let look: Look = "lit";
   const dress = () => {
     for (const { mesh, lit } of drawn.meshes) {
@@ -44,6 +45,10 @@ export function figureOf(drawn: DrawnFigure): FigureModel {
   return {
     group: drawn.group,
     props: drawn.meshes.flatMap(({ mesh, prop }) => (prop === null ? [] : [{ object: mesh, control: prop }])),
+    isDrawn(control) {
+      shown ??= new Set(drawn.meshes.flatMap(({ picker }) => picker.drawn()));
+      return shown.has(control);
+    },
     follow: (player: Player) => drawn.follow(player),
     pick(ids) {
       drawn.meshes.forEach((one, n) => {
@@ -138,6 +143,7 @@ function ghostOf(drawn: DrawnFigure, colour: string, strength: number): FigureMo
   return {
     group: own.group,
     props: [],
+    isDrawn: () => false,
     follow: (player) => own.follow(player),
     pick: () => undefined,
     show: () => undefined,

@@ -7,6 +7,8 @@ export interface FigureModel {
   readonly group: Group;
   /** What the figure handles, with the control each thing moves with. */
   readonly props: readonly { readonly object: Object3D; readonly control: string }[];
+  /** Is anything drawn of a control? */
+  isDrawn(control: string): boolean;
   /** Place it where the player's figure now stands. */
   follow(player: Player): void;
   /** Mark these controls as picked. */

@@ -42,6 +42,11 @@ export class SkinPicker {
     return this.controls[this.owners[triangle]] ?? null;
   }
 
+  /** The controls that any triangle belongs to. */
+  drawn(): string[] {
+    return [...new Set(this.owners)].flatMap((owner) => this.controls[owner] ?? []);
+  }
+
   raycast(mesh: Mesh, raycaster: Raycaster, hits: Intersection[]): void {
     this.owned ??= this.ownedIn(mesh);
     const skeleton = (mesh as SkinnedMesh).skeleton;

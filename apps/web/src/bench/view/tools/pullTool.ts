@@ -1,5 +1,5 @@
-import { limbEnds, makePlayer, type Place, pullPose, twistBy } from "@kneader/core";
-import { Matrix4, Vector3 } from "three";
+import { gripFor, limbEnds, makePlayer, pullPose, twistBy } from "@kneader/core";
+import { Vector3 } from "three";
 import { usePreferences } from "../../../app/preferences.ts";
 import { clock } from "../../clock.ts";
 import { currentDocument } from "../../documents.ts";
@@ -27,24 +27,24 @@ function pullFigure(press: Press): void {
     recordPull(press);
     return;
   }
-  const { control, point, camera, canvas, start, ended } = press;
+  const { control, point, camera, canvas, start, isPlace, ended } = press;
   const shot = currentDocument();
   if (!shot || control === null) return;
   const { frame } = clock;
   const pressed = new Vector3(point.x, point.y, point.z);
   const player = makePlayer(shot);
   player.pose(frame);
-  const stands = new Matrix4().fromArray(player.worlds, (player.controlIndex.get(control) as number) * 16);
-  const spot = placeOf(pressed.clone().applyMatrix4(stands.invert()));
+  // Of a limb that reaches what it reaches for is pulled.
+  const grip = gripFor(player, frame, control, [point.x, point.y, point.z]);
   const goalAt = facingPlane(camera, canvas, pressed);
   pullGesture({
     start,
     frame,
     isAtPlayhead: true,
-    control,
+    control: grip.control,
     values(posed, by, event) {
       // With Ctrl a part turns about its own length, as far as the pointer goes sideways.
-      if (event.ctrlKey || event.metaKey) return twistBy(posed, frame, control, (event.clientX - start.clientX) * DEGREES_A_PIXEL);
+      if (event.ctrlKey || event.metaKey) return twistBy(posed, frame, grip.control, (event.clientX - start.clientX) * DEGREES_A_PIXEL);
       const goal = goalAt(event);
       if (!goal) return null;
       const { holdFeet, holdHands, pullBoth } = usePreferences.getState();
@@ -52,8 +52,8 @@ function pullFigure(press: Press): void {
       const { controls } = useSelection.getState();
       const together = controls.includes(control) ? controls.filter((id) => id !== control) : [];
       return pullPose(posed, frame, {
-        grip: { control, spot },
-        by,
+        grip,
+        by: grip.control === control && !isPlace ? by : "reach",
         goal,
         together,
         isSymmetric: pullBoth,
@@ -63,5 +63,3 @@ function pullFigure(press: Press): void {
     ended,
   });
 }
-
-const placeOf = ({ x, y, z }: Vector3): Place => [x, y, z];

@@ -10,6 +10,8 @@ export interface Press {
   readonly camera: Camera;
   readonly canvas: HTMLElement;
   readonly start: PointerEvent;
+  /** What was pressed is a place, not a part: it is moved and not turned. */
+  readonly isPlace?: true;
   /** The pointer was let go. */
   ended(): void;
 }

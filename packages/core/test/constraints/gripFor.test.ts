@@ -1,0 +1,38 @@
+import { halfAWalk } from "../../../demo/src/shots/halfAWalk.ts";
+import { gripFor, leaderOf } from "../../src/constraints/gripFor.ts";
+import { makePlayer, type Player } from "../../src/evaluate/makePlayer.ts";
+import { pullTo } from "../../src/figure/pull.ts";
+import { keyResult } from "../../src/operations/shared/keyResult.ts";
+import { matchReach } from "../../src/operations/spaces/matchReach.ts";
+import { reachFor } from "../../src/operations/spaces/reachFor.ts";
+import { run } from "../help/run.ts";
+
+type Three = [number, number, number];
+const placeOf = (player: Player, id: string): Three => {
+  const at = (player.controlIndex.get(id) as number) * 16 + 12;
+  return [player.worlds[at], player.worlds[at + 1], player.worlds[at + 2]];
+};
+
+test("pulling an end that reaches pulls its goal: the end comes along, at this frame only from where it was", async () => {
+  const given = await halfAWalk();
+  const scope = { controls: ["hand-left"] };
+  const { shot } = await run(reachFor, given, { frame: 7 }, scope);
+  const player = makePlayer(shot);
+  player.pose(7);
+  const hand = placeOf(player, "hand-left");
+  const grip = gripFor(player, 7, "hand-left", hand);
+  expect(grip.control).toBe("hand-left-goal");
+  const goal: Three = [hand[0] - 0.03, hand[1] + 0.04, hand[2] + 0.02];
+  const after = makePlayer(keyResult(shot, "base", 7, pullTo(player, 7, grip, "reach", goal)));
+  after.pose(7);
+  const moved = placeOf(after, "hand-left").map((v, k) => v - hand[k]);
+  // The softness of the reach holds back a little near full stretch.
+  for (const [k, wanted] of [-0.03, 0.04, 0.02].entries()) expect(Math.abs(moved[k] - wanted)).toBeLessThan(0.012);
+  // A joint on the way is led by what it bends toward.
+  expect(leaderOf(player, 7, "forearm-left")).toBe("hand-left-bend");
+  expect(leaderOf(player, 7, "hand-right")).toBeNull();
+  // Where its own turns lead, itself is pulled.
+  const free = (await run(matchReach, shot, { to: "turns", frame: 10 }, scope)).shot;
+  expect(leaderOf(makePlayer(free), 12, "hand-left")).toBeNull();
+  expect(leaderOf(makePlayer(free), 8, "hand-left")).toBe("hand-left-goal");
+});
