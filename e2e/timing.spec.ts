@@ -126,7 +126,7 @@ test("on twos and off again the document is the same; a warp is shaped in the cu
     await apply(page);
     const on = await whole(page);
     expect(on.base).toEqual(before.base);
-    expect(on.passes[0].settings).toMatchObject({ pattern: [2, 2, 3], attach: { control: "ferryman", camera: "shot-camera" } });
+    expect(on.passes[0].settings).toMatchObject({ pattern: [2, 2, 3], rides: { control: "ferryman", camera: "shot-camera" } });
     // Its own channel is listed and keyed like any other.
     await goToFrame(page, 30);
     await page.getByRole("textbox", { name: "Stepping rides along" }).fill("0");
@@ -134,7 +134,7 @@ test("on twos and off again the document is the same; a warp is shaped in the cu
     await page.getByRole("button", { name: "Stepping on" }).click();
     await page.getByRole("button", { name: "Stepping on" }).click();
     const again = await whole(page);
-    expect(again.passes[0].curves["Stepping.attached"].times).toEqual([1, 30]);
+    expect(again.passes[0].curves["Stepping.rides"].times).toEqual([1, 30]);
     expect({ ...again, passes: [] }).toEqual({ ...on, passes: [] });
     await page.getByRole("button", { name: "Settings of Stepping" }).click();
     await expect(card(page).getByRole("textbox", { name: "Pattern" })).toHaveValue("2 2 3");

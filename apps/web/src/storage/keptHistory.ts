@@ -5,6 +5,7 @@ import {
   type History,
   historyBytes,
   mapCurves,
+  migrate,
   SCHEMA_VERSION,
   type Shot,
   type Step,
@@ -86,11 +87,18 @@ export async function forgetHistory({ steps, sizes }: HistoryStores, id: string)
 /** The kept steps that led to this very shot, with itself as the present one; null where there are none. */
 export async function keptHistory({ steps: store }: HistoryStores, shot: Shot): Promise<History | null> {
   const kept = await store.getItem<KeptHistory>(shot.id).catch(() => null);
-  if (!kept || kept.version !== SCHEMA_VERSION || !Array.isArray(kept.steps) || kept.steps[kept.present] === undefined) return null;
-  if (!isSameShot(currentShot(kept), shot)) return null;
-  const steps: Step[] = kept.steps.map((step, i) => (i === kept.present ? { ...step, shot } : step));
+  if (!kept || !isKnown(kept.version) || !Array.isArray(kept.steps) || kept.steps[kept.present] === undefined) return null;
+  const asToday = (step: Step): Step =>
+    kept.version === SCHEMA_VERSION ? step : { ...step, shot: migrate("shot", kept.version, step.shot) as Shot };
+  const told = { ...kept, steps: kept.steps.map(asToday) };
+  if (!isSameShot(currentShot(told), shot)) return null;
+  const steps: Step[] = told.steps.map((step, i) => (i === kept.present ? { ...step, shot } : step));
   return { steps, present: kept.present };
 }
+
+/** Steps have been kept as today since this version: what an older one says is told anew like a shot's own record. */
+const OLDEST = 4;
+const isKnown = (version: unknown): boolean => typeof version === "number" && version >= OLDEST && version <= SCHEMA_VERSION;
 
 /** Do two shots say the same, to the bit? */
 function isSameShot(a: Shot, b: Shot): boolean {

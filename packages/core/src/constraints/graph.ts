@@ -117,8 +117,8 @@ function ridersOf(rig: Rig, passes: readonly Pass[]): (number | undefined)[] {
   const riders: (number | undefined)[] = [];
   const index = new Map(rig.controls.map(({ id }, i) => [id, i]));
   for (const pass of passes) {
-    const attach = pass.kind === steppingPass.id ? steppingSettings(pass).attach : null;
-    const [control, camera] = [index.get(attach?.control ?? ""), index.get(attach?.camera ?? "")];
+    const rides = pass.kind === steppingPass.id ? steppingSettings(pass).rides : null;
+    const [control, camera] = [index.get(rides?.control ?? ""), index.get(rides?.camera ?? "")];
     if (control === undefined || camera === undefined) continue;
     let above: number | undefined = camera;
     while (above !== undefined && above !== control) above = index.get(rig.controls[above].parent ?? "");

@@ -32,7 +32,7 @@ export function computedCurves(shot: Shot, pass: Pass, kind: MotionPassKind, bel
   const found = states.find((state) => state.from.length === from.length && state.from.every((value, i) => value === from[i]));
   if (found) return found.curves;
   const under: Shot = { ...shot, passes: below };
-  const player: Below["player"] = (whole, only) => makePlayer(under, { free: whole === "channels", unattached: true, only });
+  const player: Below["player"] = (whole, only) => makePlayer(under, { free: whole === "channels", withoutRides: true, only });
   const curves = kind.compute(pass, { shot: under, player }, passMembers(shot, pass));
   known.set(pass.settings, [{ from, curves }, ...states].slice(0, KEPT));
   return curves;

@@ -1,7 +1,7 @@
 import { sampleTrack } from "../curve/track.ts";
 import { sampleSet } from "../curve/trackSet.ts";
 import { envelope } from "../passes/envelope.ts";
-import type { AttachSlot } from "./attachToCamera.ts";
+import type { RideSlot } from "./rideAlong.ts";
 import { multiplyAffine } from "../maths/matrix.ts";
 import { readLocal } from "../figure/localMatrix.ts";
 import { turnAt, worldAt } from "../figure/rigLayout.ts";
@@ -135,9 +135,9 @@ export function readStage(stage: Stage, frame: number): void {
 /** Fill `turns` and `worlds` for a frame. */
 export function poseStage(stage: Stage, frame: number): void {
   readLayers(stage, frame);
-  const { joined, order, steps, riders, constraints, turned, attached, standing } = stage;
+  const { joined, order, steps, riders, constraints, turned, rides, standing } = stage;
   const fromAngles = turned.size === 0;
-  const kernel = steps === null && attached.length === 0 ? poseKernel() : null;
+  const kernel = steps === null && rides.length === 0 ? poseKernel() : null;
   if (fromAngles && kernel?.place(stage, true)) return;
   if (fromAngles && order.length === joined.length) joinAll(stage);
   else for (let n = 0; n < order.length; n++) join(stage, order[n]);
@@ -145,8 +145,8 @@ export function poseStage(stage: Stage, frame: number): void {
   if (steps === null)
     for (let n = 0; n < order.length; n++) {
       placeControl(stage, order[n]);
-      const attach = attached[order[n]];
-      if (attach) rideAlong(stage, attach, order[n], frame);
+      const ride = rides[order[n]];
+      if (ride) rideAlong(stage, ride, order[n], frame);
     }
   else {
     standing.livesIn.fill(-1);
@@ -154,8 +154,8 @@ export function poseStage(stage: Stage, frame: number): void {
       if (steps[n] < joined.length) placeControl(stage, steps[n]);
       else applyConstraint(stage, constraints[steps[n] - joined.length]);
       const rider = riders[n];
-      const attach = rider < 0 ? undefined : attached[rider];
-      if (attach) rideAlong(stage, attach, rider, frame);
+      const ride = rider < 0 ? undefined : rides[rider];
+      if (ride) rideAlong(stage, ride, rider, frame);
     }
   }
 }
@@ -180,8 +180,8 @@ function applyConstraint({ standing, times }: Stage, { kind, slot, tracks, time 
   kind.apply(standing, slot);
 }
 
-/** Put an attached control where it was before the camera at the held frame. The camera must be in place. */
-function rideAlong({ still, worlds }: Stage, slot: AttachSlot, control: number, frame: number): void {
+/** Put an rides control where it was before the camera at the held frame. The camera must be in place. */
+function rideAlong({ still, worlds }: Stage, slot: RideSlot, control: number, frame: number): void {
   if (still === null || (slot.on !== null && sampleTrack(slot.on, frame) < 0.5)) return;
   const shown = nodeFrame(slot, frame);
   if (shown === frame) return;

@@ -6,7 +6,7 @@ import { activePasses } from "../passes/active.ts";
 import { addsPass } from "../passes/adds.ts";
 import { passKind } from "../passes/kinds.ts";
 import { replacesPass } from "../passes/replaces.ts";
-import { type AttachSlot, attachSlots } from "./attachToCamera.ts";
+import { type RideSlot, rideSlots } from "./rideAlong.ts";
 import { computedCurves } from "./computedCurves.ts";
 import { type Folds, isWeightless, makeFolds } from "./folds.ts";
 import { activeConstraints } from "../constraints/activeConstraints.ts";
@@ -65,7 +65,7 @@ export interface Stage {
   /** Controls whose rotation needs no more than one go, worked out after the passes. */
   readonly stacks: readonly TurnStack[];
   /** By control: the ones that ride along with a camera. */
-  readonly attached: readonly (AttachSlot | undefined)[];
+  readonly rides: readonly (RideSlot | undefined)[];
   /** The figure without them, posed at the frame that is held; null when there are none. */
   readonly still: Stage | null;
   /** Channels that passes change and base motion does not. */
@@ -113,17 +113,17 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
   const alone = new Float64Array(shot.constraints.length > 0 ? worlds.length : 0);
 
   const active = activePasses(shot, options.below);
-  const attached = options.unattached ? [] : attachSlots(shot, active);
+  const rides = options.withoutRides ? [] : rideSlots(shot, active);
   const graph = keptGraph(
     shot.rig,
     options.free ? [] : activeConstraints(shot),
-    controls.map((_, i) => attached[i]?.camera),
+    controls.map((_, i) => rides[i]?.camera),
   );
   const wanted = controls.map((_, i) => i).filter((i) => !options.only || options.only.includes(controls[i].id));
   const steps = orderOf(graph, wanted);
   const order = steps.filter((step) => step < controls.length);
   const only = options.only && order.map((i) => controls[i].id);
-  const still = attached.length > 0 ? makeStage(shot, { ...options, only, unattached: true }, makePlayer) : null;
+  const still = rides.length > 0 ? makeStage(shot, { ...options, only, withoutRides: true }, makePlayer) : null;
   const needed = new Set(order);
   const isNeeded = (channel: number) => channel >= attributesAt(controls.length) || needed.has(controlAt(channel));
   const { nodes, nodeAt, nodeOfBase } = layTimes(shot, active, channelIndex, rest.length);
@@ -164,7 +164,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     overBase: live?.layer === BASE ? overlayOfBase(room, inBase, nodeOfBase) : null,
     passes: drafts.map((draft) => finishSlot(room, draft, stacked)),
     stacks,
-    attached,
+    rides,
     still,
     fromRest,
     rest,
@@ -172,7 +172,7 @@ export function makeStage(given: Shot, options: PlayerOptions, makePlayer: MakeP
     orders,
     order: Int32Array.from(order),
     steps: graph.parts.length > 0 ? steps : null,
-    riders: ridersAfter(steps, graph.settles, attached),
+    riders: ridersAfter(steps, graph.settles, rides),
     constraints: graph.parts.map(({ constraint, writes }) =>
       applied(constraint, writes, shot.rig, (control) => nodeOfBase[moveAt(control)]),
     ),
@@ -223,9 +223,9 @@ function baseSet({ node, curves, places }: NodePart, folds: Folds, inStack: (cha
 const isTurn = (channel: number, controls: number) => channel < attributesAt(controls) && turnAxisOf(channel) >= 0;
 
 /** After which step each control that rides along has been put in place and led. */
-function ridersAfter(steps: readonly number[], settles: Graph["settles"], attached: Stage["attached"]): Int32Array {
+function ridersAfter(steps: readonly number[], settles: Graph["settles"], rides: Stage["rides"]): Int32Array {
   const riders = new Int32Array(steps.length).fill(-1);
-  attached.forEach((slot, control) => {
+  rides.forEach((slot, control) => {
     if (!slot) return;
     const last = Math.max(...settles[control].map((step) => steps.indexOf(step)));
     if (last >= 0) riders[last] = control;

@@ -41,7 +41,7 @@ export interface PlayerOptions {
   /** Leave out the follows. */
   readonly free?: boolean;
   /** Leave out what rides along with a camera. */
-  readonly unattached?: boolean;
+  readonly withoutRides?: boolean;
   /** Work out only these controls (by id) and what they depend on; what the arrays hold of others means nothing. */
   readonly only?: readonly string[];
   /** Values that come in while it plays, over what a layer has. */

@@ -4,7 +4,7 @@ import { type ControlRole, makeControl } from "../model/rig.ts";
 import { optionalPassFields, optionalShotFields } from "../model/shotFields.ts";
 
 /** The version written today; see `docs/file-format.md`. */
-export const SCHEMA_VERSION = 4;
+export const SCHEMA_VERSION = 5;
 
 export type Json = Record<string, unknown>;
 
@@ -22,6 +22,8 @@ const steps: Readonly<Record<number, Readonly<Record<Kind, (json: Json) => Json>
   2: { shot: (json) => json, action: (json) => json, clip: (json) => json },
   // Version 4 has passes that play actions, and the actions they play.
   3: { shot: (json) => json, action: (json) => json, clip: (json) => json },
+  // Version 5 calls riding along by that name everywhere, and a stepping pass may follow a control's keys.
+  4: { shot: shotFrom4, action: (json) => json, clip: (json) => json },
 };
 
 /**
@@ -101,6 +103,25 @@ function controlsFrom1(controls: unknown, led: ReadonlySet<unknown>): unknown {
     roles.set(id, role);
     return { ...control, ...told, role };
   });
+}
+
+/** What rides along with a camera while a frame is held was told under other names. */
+function shotFrom4(shot: Json): Json {
+  if (!Array.isArray(shot.passes)) return shot;
+  return { ...shot, passes: shot.passes.map((pass) => (isRecord(pass) && pass.kind === "stepping" ? steppingFrom4(pass) : pass)) };
+}
+
+function steppingFrom4(pass: Json): Json {
+  const named = (given: unknown, from: string, to: string): unknown => {
+    if (!isRecord(given) || !(from in given)) return given;
+    const { [from]: value, ...others } = given;
+    return { ...others, [to]: value };
+  };
+  const told = {
+    settings: named(pass.settings, "attach", "rides"),
+    curves: named(pass.curves, "Stepping.attached", "Stepping.rides"),
+  };
+  return { ...pass, ...Object.fromEntries(Object.entries(told).filter(([, value]) => value !== undefined)) };
 }
 
 /** Version 1 had no cards and clips. */

@@ -1,5 +1,5 @@
 import { ledControls } from "../constraints/ledControls.ts";
-import { attachSlots } from "../evaluate/attachToCamera.ts";
+import { rideSlots } from "../evaluate/rideAlong.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
 import { readLocal } from "../figure/localMatrix.ts";
 import { scaleOf } from "../figure/localValues.ts";
@@ -33,7 +33,7 @@ export const LOCAL = 10;
 /** Controls that are not where their own channels put them: something leads them, or they ride along with a camera. */
 export function carriedControls(shot: Shot): Set<string> {
   const led = ledControls(shot);
-  attachSlots(shot, activePasses(shot)).forEach((slot, i) => {
+  rideSlots(shot, activePasses(shot)).forEach((slot, i) => {
     if (slot) led.add(shot.rig.controls[i].id);
   });
   return led;

@@ -136,8 +136,8 @@ export function restValue(channel: string): number {
 
 /** "rotateX" → "rotate X"; names of own attributes stay as they are. */
 export function channelLabel(channel: string): string {
-  // Under an older name in files: whether what is stepped rides along with the camera.
-  if (channel === "attached") return "rides along";
+  // Whether what is stepped rides along with the camera.
+  if (channel === "rides") return "rides along";
   if (channel === FIELD_OF_VIEW) return "field of view";
   return channel.replace(/^(move|rotate|scale)([XYZ])$/, "$1 $2");
 }

@@ -1,12 +1,13 @@
 import { KneaderError } from "../errors.ts";
 import { type ChannelKey, channelTitle } from "../model/rig.ts";
-import { layerCurves, type Shot } from "../model/shot.ts";
+import { BASE, layerCurves, layerOf, type Shot } from "../model/shot.ts";
 import type { HandOperation } from "./hand/handOperation.ts";
 import type { Context, Operation, Outcome, Scope } from "./operation.ts";
 import { checkResult, checkScope } from "./shared/checkScope.ts";
 import { sayRounds } from "./shared/sayRounds.ts";
 import { sayTies } from "./shared/sayTies.ts";
-import { channelsMeant, curvesInScope } from "./shared/scope.ts";
+import { ownControl } from "../evaluate/ownControl.ts";
+import { channelsMeant, curvesInScope, isWhole } from "./shared/scope.ts";
 
 /** What was found out before an operation ran. */
 interface Begun {
@@ -39,8 +40,22 @@ function finish(operation: Operation, shot: Shot, scope: Scope, settings: unknow
   const { report } = outcome;
   const left = locked.length === 0 ? [] : [`${sayChannels(shot, locked)} locked and left alone.`];
   const warnings = [...report.warnings, ...left, ...ties];
+  if (isOneOfSeveral(operation, shot, scope, outcome.shot)) warnings.push(sayOnly(shot, scope.layer));
   const notes = operation.saysRounds ? report.notes : [...report.notes, ...sayRounds(shot, outcome.shot)];
   return { ...outcome, report: { ...report, warnings, notes } };
+}
+
+/** Does it change the time of one pass alone, though nothing is picked and more plays? */
+function isOneOfSeveral(operation: Operation, shot: Shot, scope: Scope, after: Shot): boolean {
+  if ((operation.group !== "Timing" && operation.group !== "Cycles") || operation.leaves?.includes("layer")) return false;
+  if (scope.layer === BASE || !isWhole(scope) || shot.base !== after.base || ownControl(shot, scope.layer)) return false;
+  return layerCurves(shot, scope.layer) !== layerCurves(after, scope.layer) && Object.keys(shot.base).length > 0;
+}
+
+function sayOnly(shot: Shot, layer: string): string {
+  const others = shot.passes.filter(({ id, on }) => on && id !== layer).length;
+  const what = `base motion${others > 0 ? ` and ${others === 1 ? "the other pass" : `${others} other passes`}` : ""}`;
+  return `Only "${layerOf(shot, layer)?.name}" is changed, as it is the chosen layer: ${what} ${others > 0 ? "keep their" : "keeps its"} time.`;
 }
 
 /**

@@ -41,8 +41,8 @@ export function changedBy(shot: Shot, pass: Pass): ChannelKey[] {
 
 /** What moves as long as a control rides along with the camera. */
 function ridden(pass: Pass): ChannelKey[] {
-  const attach = pass.kind === steppingPass.id ? steppingSettings(pass).attach : null;
-  return attach ? [...moveChannels, ...rotateChannels].map((channel) => channelKey(attach.control, channel)) : [];
+  const rides = pass.kind === steppingPass.id ? steppingSettings(pass).rides : null;
+  return rides ? [...moveChannels, ...rotateChannels].map((channel) => channelKey(rides.control, channel)) : [];
 }
 
 /** Does base motion or a pass move a channel? One that composes rotations moves all three angles of a control. */

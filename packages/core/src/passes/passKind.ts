@@ -45,8 +45,8 @@ interface ComputedBase extends KindBase {
   readonly own: { readonly name: string; readonly channels: readonly string[] };
   /** What `pass.settings` may be. */
   readonly settings: z.ZodType;
-  /** What of the settings depends on where a pass begins: on the span it is made for. */
-  proposes?(span: FrameRange): Record<string, unknown>;
+  /** What of the settings depends on what a pass is made for: its span, and the channels it works on (null: the figure's). */
+  proposes?(span: FrameRange, shot: Shot, members: readonly ChannelKey[] | null): Record<string, unknown>;
   /** Names of the settings that are lengths, which grow with the rig. */
   readonly lengths?: readonly string[];
   /** Settings whose lengths do not stand by themselves, after some controls (by id) grew by a factor. */
@@ -68,7 +68,7 @@ export type FrameReader = (frame: number) => number;
 export interface TimedPassKind extends ComputedBase {
   readonly reads: "time";
   /** The reader of a channel; channels that are read alike are given one and the same. */
-  reader(pass: Pass, shot: Pick<Shot, "range" | "rig">): (key: ChannelKey) => FrameReader;
+  reader(pass: Pass, shot: Pick<Shot, "range" | "rig" | "base">): (key: ChannelKey) => FrameReader;
 }
 
 /** The motion below a pass, to be read at any frame. */

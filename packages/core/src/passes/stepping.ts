@@ -1,22 +1,25 @@
 import { z } from "zod";
 import { keyBefore, keysOf } from "../curve/curve.ts";
 import { curveFromKeys } from "../curve/make.ts";
-import { channelKey } from "../model/rig.ts";
-import type { Pass } from "../model/shot.ts";
+import { unionOfTimes } from "../curve/timeRows.ts";
+import { channelKey, controlById } from "../model/rig.ts";
+import type { Pass, Shot } from "../model/shot.ts";
 import type { TimedPassKind } from "./passKind.ts";
 
 const NAME = "Stepping";
 
-/** Under this key stands, in `pass.curves`, whether the attached control rides along with the camera (1) or not (0). */
-export const STEPPING_ATTACHED = channelKey(NAME, "attached");
+/** Under this key stands, in `pass.curves`, whether the control that rides rides along with the camera (1) or not (0). */
+export const STEPPING_RIDES = channelKey(NAME, "rides");
 
 const settings = z.object({
   /** How long each frame is held, over and over: [2] is twos, [2, 2, 3] twos then a three. */
   pattern: z.array(z.number().int().min(1).max(1000)).min(1).max(64).default([2]),
   /** The frames that are shown, each until the next one; null when the pattern says. */
   frames: z.array(z.number()).min(1).nullable().default(null),
+  /** The control on whose keys in base motion the figure is seen, wherever those go; without any, `frames` as they were last. */
+  follows: z.string().nullable().default(null),
   /** A control that keeps its place in the picture of a camera while a frame is held. */
-  attach: z.object({ control: z.string(), camera: z.string() }).nullable().default(null),
+  rides: z.object({ control: z.string(), camera: z.string() }).nullable().default(null),
 });
 
 export type SteppingSettings = z.infer<typeof settings>;
@@ -27,6 +30,13 @@ export function steppingSettings(pass: Pass): SteppingSettings {
   return read.success ? read.data : settings.parse({});
 }
 
+/** The whole frames at which a control has keys in base motion, rising. */
+export function keyFrames({ rig, base }: Pick<Shot, "rig" | "base">, control: string): number[] {
+  const keys = controlById(rig, control)?.channels.map((channel) => channelKey(control, channel)) ?? [];
+  const times = unionOfTimes(keys.filter((key) => key in base).map((key) => base[key].times));
+  return [...new Set([...times].map(Math.round))];
+}
+
 /** Shows only some frames of what is below, each held until the next. */
 export const steppingPass: TimedPassKind = {
   id: "stepping",
@@ -34,12 +44,13 @@ export const steppingPass: TimedPassKind = {
   help: "Shows every second, third … frame of the motion below and holds it; the curves stay smooth.",
   reads: "time",
   madeBy: "stepping",
-  own: { name: NAME, channels: ["attached"] },
+  own: { name: NAME, channels: ["rides"] },
   settings,
   reader(pass, shot) {
-    const { pattern, frames } = steppingSettings(pass);
+    const { pattern, frames, follows } = steppingSettings(pass);
     if (frames !== null) {
-      const shown = Float64Array.from(frames).sort();
+      const followed = follows === null ? [] : keyFrames(shot, follows);
+      const shown = Float64Array.from(followed.length > 0 ? followed : frames).sort();
       const read = (frame: number) => {
         const at = keyBefore(shown, frame);
         return at < 0 ? frame : shown[at];

@@ -2,6 +2,7 @@ import { createNoise2D } from "simplex-noise";
 import { z } from "zod";
 import { type ChannelKey, channelUnit, splitChannelKey } from "../model/rig.ts";
 import { framesPerSecond } from "../model/rate.ts";
+import type { Shot } from "../model/shot.ts";
 import { curvesOf, wholeRange } from "./belowSamples.ts";
 import type { MotionPassKind } from "./passKind.ts";
 import { retimedSettings, settingOverTime } from "./settingAt.ts";
@@ -18,6 +19,12 @@ const settings = z.object({
     .max(200)
     .default(0)
     .meta({ title: "Shapes by", unit: "percent", max: 30, step: 0.5, help: "Weights of shapes, which go from 0 to 100 %." }),
+  numbers: z.number().min(0).max(1e6).default(0).meta({
+    title: "Own attributes by",
+    max: 10,
+    step: 0.1,
+    help: "Attributes of the rig's own, in their own numbers.",
+  }),
   speed: z.number().min(0.01).max(60).default(4).meta({ title: "Shakes a second", max: 15, step: 0.1 }),
   rough: z
     .number()
@@ -47,6 +54,14 @@ export const tremorPass: MotionPassKind = {
       watch: "The same seed shakes the same way every time. Small and slow is nearly always better.",
     },
   },
+  // Of shapes and attributes alone something is to be seen from the first.
+  proposes(_span, shot, members) {
+    const units = new Set(members?.map((key) => channelUnit(splitChannelKey(key).channel)));
+    return {
+      ...(units.has("percent") ? { shapes: SOME_PERCENT } : {}),
+      ...(units.has("number") ? { numbers: someOf(shot, members ?? []) } : {}),
+    };
+  },
   own: { name: NAME, channels: ["rotate", "move", "speed"] },
   settings,
   lengths: ["move"],
@@ -59,7 +74,7 @@ export const tremorPass: MotionPassKind = {
       length: settingOverTime(pass, NAME, "move", s.move),
       factor: () => s.scale / 100,
       percent: () => s.shapes,
-      number: () => 0,
+      number: () => s.numbers,
     };
     const speed = settingOverTime(pass, NAME, "speed", s.speed);
     // With a speed over time the phase is the sum of what was run through so far.
@@ -78,6 +93,19 @@ export const tremorPass: MotionPassKind = {
   retimed: retimedSettings,
   checked: (pass) => pass,
 };
+
+/** As many percent a picked shape is shaken by to begin with. */
+const SOME_PERCENT = 5;
+
+/** A twentieth of the way that picked attributes go, in two figures; 0.1 where they stand still. */
+function someOf(shot: Shot, members: readonly ChannelKey[]): number {
+  const reach = members.map((key) => {
+    const values = channelUnit(splitChannelKey(key).channel) === "number" ? shot.base[key]?.values : undefined;
+    return values ? Math.max(...values) - Math.min(...values) : 0;
+  });
+  const most = Math.max(0, ...reach);
+  return most > 0 ? Number((most / 20).toPrecision(2)) : 0.1;
+}
 
 /** Noise in about −1..1 along a line; finer octaves weigh `rough` times as much as the one before. */
 function shakeOf(seed: number, rough: number): (at: number) => number {

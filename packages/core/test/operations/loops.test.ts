@@ -5,9 +5,13 @@ import { closeCycle } from "../../src/operations/loops/closeCycle.ts";
 import { bakeLoop } from "../../src/operations/loops/bakeLoop.ts";
 import { noContext, WHOLE_FIGURE } from "../../src/operations/operation.ts";
 import { runOn } from "../../src/operations/loops/runOn.ts";
-import { movingShot, smallShot } from "../help/shots.ts";
+import { scaleTime } from "../../src/operations/timing/scaleTime.ts";
+import { makePlayer } from "../../src/evaluate/makePlayer.ts";
+import { run } from "../help/run.ts";
+import { shifted } from "../help/shifted.ts";
+import { movingShot, passOf, smallShot } from "../help/shots.ts";
 
-const repeat = { side: "out", kind: "repeat", rounds: 2, align: true } as const;
+const repeat = { side: "out", kind: "repeat", rounds: 2, of: "layer", align: true } as const;
 
 test("repeating puts every curve on one cycle and lengthens the shot", async () => {
   const shot = movingShot();
@@ -58,6 +62,65 @@ test("travel doubles the way: a 40-frame hop goes as far again in each round (co
   expect(sampleCurve(shot.base["root.moveX"], 81)).toBeCloseTo(3, 9);
 });
 
+describe("with a pass chosen that was just made", () => {
+  const walk = smallShot({
+    "root.moveX": curveFrom([
+      [1, 0],
+      [25, 1],
+    ]),
+    "spine.rotateX": curveFrom([
+      [1, 0],
+      [13, 10],
+      [25, 0],
+    ]),
+  });
+  const nudge = curveFrom([
+    [7, 0],
+    [13, 5],
+    [19, 0],
+  ]);
+  const late = curveFrom([
+    [20, 0],
+    [40, 5],
+  ]);
+
+  test("and nothing picked, all that plays is repeated, the pass within the cycle of base motion", async () => {
+    const shot = { ...walk, range: { start: 1, end: 25 }, passes: [passOf("adds", { "spine.rotateX": nudge })] };
+    const scope = { ...WHOLE_FIGURE, layer: "pass-adds" };
+    const proposed = runOn.situation?.({ shot, scope, frame: 1, copiedPose: null, copiedKeys: null, poseShare: 0.5 });
+    expect(proposed).toEqual({ kind: "travel", of: "all" });
+    const { shot: after, report } = await run(runOn, shot, { ...proposed, rounds: 2 }, scope);
+    const player = makePlayer(after);
+    const [at, x] = ["spine.rotateX", "root.moveX"].map((key) => player.channelIndex.get(key) as number);
+    const values = (frame: number) => {
+      player.readValues(frame);
+      return [player.values[at], player.values[x]];
+    };
+    for (let frame = 1.5; frame < 25; frame += 1.7) {
+      const [turn, way] = values(frame);
+      for (const round of [1, 2]) {
+        const [later, further] = values(frame + 24 * round);
+        expect(later).toBeCloseTo(turn, 9);
+        expect(further).toBeCloseTo(way + round, 9);
+      }
+    }
+    expect(report.warnings).toEqual([]);
+  });
+
+  test("what is not repeated is said: base motion under a pass alone, a pass that reaches beyond the cycle", async () => {
+    const shot = { ...walk, passes: [passOf("adds", { "spine.rotateX": nudge, "root.moveX": late })] };
+    const scope = { layer: "pass-adds" };
+    const alone = await run(runOn, shot, { of: "layer" }, scope);
+    expect(alone.report.warnings.join(" ")).toMatch(/still from frame 40 on: 2 curves of base motion\./);
+    expect(alone.report.warnings.join(" ")).toMatch(/Only "Pass adds" is changed/);
+    const all = await run(runOn, shot, { of: "all" });
+    expect(all.shot.passes[0].curves["root.moveX"]).toBe(late);
+    // A timing operation on the pass alone says so too, and not where all is meant.
+    expect((await run(scaleTime, shot, {}, scope)).report.warnings.join(" ")).toMatch(/Only "Pass adds" is changed/);
+    expect((await run(scaleTime, shot, {})).report.warnings.join(" ")).not.toMatch(/Only/);
+  });
+});
+
 test("going on straight or holding does not change the length", async () => {
   const shot = movingShot();
   for (const kind of ["straight", "hold"] as const)
@@ -71,6 +134,47 @@ test("baking needs a number of rounds when a curve repeats for ever, and somethi
   await expect(bakeLoop.run(movingShot(), WHOLE_FIGURE, { side: "out", rounds: 1 }, noContext)).rejects.toThrow(
     /no curve in scope repeats/,
   );
+});
+
+test("closing leaves a loop that is there alone: its cycle is taken, in rounds nothing is keyed, and what closes is not touched", async () => {
+  const cycle = smallShot(
+    {
+      "root.moveX": curveFrom(
+        [
+          [1, 0],
+          [25, 1],
+        ],
+        Tangent.linear,
+      ),
+      "spine.rotateX": curveFrom(
+        [
+          [1, 0],
+          [13, 10],
+          [25, 0],
+        ],
+        Tangent.flat,
+      ),
+    },
+    { range: { start: 1, end: 25 } },
+  );
+  for (const by of [0, 1000, -31]) {
+    const looped = (await run(runOn, shifted(cycle, by), { kind: "travel", rounds: 3 })).shot;
+    const { shot: after, report } = await run(closeCycle, looped);
+    expect(after).toBe(looped);
+    expect(report.summary).toBe(`Closed no curve: frame ${25 + by} runs into frame ${1 + by} as it is`);
+    expect(report.notes[0]).toMatch(/Nothing is open there/);
+    // Open ones are closed within the cycle, and go on repeating.
+    const base = { ...looped.base, "spine.rotateX": { ...looped.base["spine.rotateX"], values: Float64Array.of(0, 10, 3) } };
+    const closed = (await run(closeCycle, { ...looped, base })).shot;
+    expect([...closed.base["spine.rotateX"].times]).toEqual([1 + by, 13 + by, 25 + by]);
+    expect(closed.base["spine.rotateX"].values[2]).toBeCloseTo(0, 12);
+    expect(closed.base["spine.rotateX"].runOut).toEqual({ kind: "travel", rounds: 3 });
+    expect(closed.base["root.moveX"]).toBe(looped.base["root.moveX"]);
+    // Of a marked range that cuts through rounds, what repeats is left alone, and said.
+    const part = await run(closeCycle, looped, {}, { range: { start: 3 + by, end: 40 + by } });
+    expect(part.shot.base).toEqual(looped.base);
+    expect(part.report.warnings.join()).toMatch(/repeat other frames and were left alone/);
+  }
 });
 
 describe("closing a cycle", () => {

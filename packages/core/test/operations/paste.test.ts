@@ -15,6 +15,7 @@ import { pasteKeys } from "../../src/operations/timing/pasteKeys.ts";
 import { runOperation } from "../../src/operations/runOperation.ts";
 import { passOf, movingShot, smallShot } from "../help/shots.ts";
 import { anyCurve } from "../help/random.ts";
+import { run } from "../help/run.ts";
 
 const paste = async (shot: Shot, keys: Clip, settings: object, scope: Partial<Scope> = {}) =>
   runOperation(
@@ -284,7 +285,7 @@ describe("bad input", () => {
     expect(() => clipFromText("  ")).toThrow(/clipboard is empty/);
     expect(() => clipFromText('{"format":"other"}')).toThrow(/not keys/);
     expect(() => clipFromText(text.replace('"length":48', '"length":"x"'))).toThrow(/damaged: length/);
-    expect(() => clipFromText(text.replace('"version":4', '"version":9'))).toThrow(/newer Kneader/);
+    expect(() => clipFromText(text.replace('"version":5', '"version":9'))).toThrow(/newer Kneader/);
     expect(() => checkSettings(pasteKeys as never, {})).toThrow(/nothing has been copied yet/);
   });
 
@@ -307,6 +308,22 @@ describe("bad input", () => {
       /none of the copied channels has a place here \(spine\)/,
     );
     await expect(paste(shot, clip, { to: "picked" })).rejects.toThrow(/nothing is picked/);
+  });
+
+  test("what is picked is proposed where it is none of what was copied: onto another channel, another control, and back again", async () => {
+    const shot = movingShot();
+    const clip = liftKeys(shot, { ...WHOLE_FIGURE, channels: ["spine.rotateX"], keys: { "spine.rotateX": [1, 13] } });
+    const proposed = (scope: object) =>
+      pasteKeys.situation?.({ shot, scope: { ...WHOLE_FIGURE, ...scope }, frame: 20, copiedPose: null, copiedKeys: clip, poseShare: 0.5 });
+    expect(proposed({})).toMatchObject({ to: "same" });
+    expect(proposed({ controls: ["spine"] })).toMatchObject({ to: "same" });
+    const scope = { controls: ["spine"], channels: ["spine.rotateZ"] };
+    expect(proposed(scope)).toMatchObject({ to: "picked", at: 20 });
+    const { shot: after } = await run(pasteKeys, shot, proposed(scope) as object, scope);
+    expect(sampleCurve(after.base["spine.rotateZ"], 20)).toBeCloseTo(sampleCurve(shot.base["spine.rotateX"], 1), 9);
+    expect(sampleCurve(after.base["spine.rotateZ"], 32)).toBeCloseTo(sampleCurve(shot.base["spine.rotateX"], 13), 9);
+    const other = { controls: ["arm-left"] };
+    expect((await run(pasteKeys, shot, proposed(other) as object, other)).shot.base["arm-left.rotateX"]).toBeDefined();
   });
 
   test("stepped keys stay stepped where they land", async () => {

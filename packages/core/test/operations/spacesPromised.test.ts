@@ -53,7 +53,7 @@ test("a bake on every frame differs at none, whatever passes are alone or hold t
     fc.asyncProperty(curves, fc.boolean(), fc.boolean(), async (given, solo, holds) => {
       const adds = { ...passOf("adds", { "spine.rotateX": given[0] }), solo };
       const other = { ...passOf("adds", { "hand-left.rotateY": given[1] }), id: "other", on: solo };
-      const twos = holds ? [passFor("stepping", { pattern: [2], frames: null, attach: null })] : [];
+      const twos = holds ? [passFor("stepping", { pattern: [2], frames: null, rides: null })] : [];
       const shot = withCurves(given, { passes: [adds, other, ...twos.map((pass) => ({ ...pass, solo }))] });
       const lived = await unlessRefused(run(switchSpace, shot, { space: "root", frame: 20, keys: "every" }, hand));
       if (!lived) return;

@@ -7,7 +7,7 @@ import { sampleCurve } from "../../src/curve/track.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import { findPartners } from "../../src/figure/partners.ts";
 import { type Shot, withPass } from "../../src/model/shot.ts";
-import { STEPPING_ATTACHED } from "../../src/passes/stepping.ts";
+import { STEPPING_RIDES } from "../../src/passes/stepping.ts";
 import { WARP_FRAME } from "../../src/passes/warp.ts";
 import { bakePasses } from "../../src/operations/passes/bakePasses.ts";
 import { checkSettings } from "../../src/operations/catalogue.ts";
@@ -18,6 +18,7 @@ import { setGap } from "../../src/operations/timing/setGap.ts";
 import { simplify } from "../../src/operations/clean/simplify.ts";
 import { presentStepping, stepping } from "../../src/operations/timing/stepping.ts";
 import { timeWarp } from "../../src/operations/timing/timeWarp.ts";
+import { played } from "../help/passes.ts";
 import { control, movingShot, smallShot } from "../help/shots.ts";
 
 const run = async <Settings>(operation: Operation<Settings>, shot: Shot, settings: object = {}, scope: Partial<Scope> = {}) =>
@@ -119,6 +120,26 @@ describe("stepping", () => {
     const { shot } = await run(stepping, movingShot(), { show: "control", control: "hand-left" });
     expect(shot.passes[0].settings.frames).toEqual([1, 13, 49]);
     expect(presentStepping(shot, shot.passes[0])).toMatchObject({ show: "control", control: "hand-left", ride: false });
+    // Where its keys go the figure follows, and what is told again is still the control.
+    const moved = {
+      ...shot,
+      base: {
+        ...shot.base,
+        "hand-left.rotateX": curveFrom([
+          [1, 0],
+          [9, 30],
+          [49, 5],
+        ]),
+      },
+    };
+    expect(presentStepping(moved, moved.passes[0])).toMatchObject({ show: "control", control: "hand-left" });
+    const held = played(moved, "spine.rotateX");
+    const own = played(movingShot(), "spine.rotateX");
+    for (const [from, to] of [
+      [1, 9],
+      [9, 49],
+    ])
+      for (let frame = from; frame < to; frame++) expect(held[frame - 1]).toBeCloseTo(own[from - 1], 9);
     const { shot: twos } = await run(stepping, shot, { pattern: "2" }, { layer: shot.passes[0].id });
     expect(twos.passes).toHaveLength(1);
     expect(presentStepping(twos, twos.passes[0])).toMatchObject({ show: "pattern", pattern: "2" });
@@ -189,9 +210,9 @@ describe("stepping", () => {
     );
     const { shot: after } = await run(stepping, shot, { ride: true });
     const [pass] = after.passes;
-    expect(pass.settings.attach).toEqual({ control: "root", camera: "shot-camera" });
-    const keyed = keyChannels(after, pass.id, 25, { [STEPPING_ATTACHED]: 0 });
-    expect([...keyed.passes[0].curves[STEPPING_ATTACHED].kindOut]).toEqual([Tangent.stepped, Tangent.stepped]);
+    expect(pass.settings.rides).toEqual({ control: "root", camera: "shot-camera" });
+    const keyed = keyChannels(after, pass.id, 25, { [STEPPING_RIDES]: 0 });
+    expect([...keyed.passes[0].curves[STEPPING_RIDES].kindOut]).toEqual([Tangent.stepped, Tangent.stepped]);
     const { shot: baked, report } = await run(bakePasses, keyed, { keys: "every" });
     expect(report.drift?.place.amount).toBeLessThan(1e-9);
     expect(baked.base["hand.rotateZ"].kindOut[0]).toBe(Tangent.stepped);

@@ -4,7 +4,10 @@ import { PERCENT } from "../../src/model/rig.ts";
 import type { Pass, Shot } from "../../src/model/shot.ts";
 import { passKinds } from "../../src/passes/kinds.ts";
 import { WARP_FRAME } from "../../src/passes/warp.ts";
-import { passFor } from "../help/passes.ts";
+import { operationById } from "../../src/operations/catalogue.ts";
+import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { passFor, played } from "../help/passes.ts";
+import { run } from "../help/run.ts";
 import { movingShot, passOf } from "../help/shots.ts";
 
 const CHANNEL = `smile${PERCENT}`;
@@ -92,6 +95,30 @@ test.each(passKinds.map(({ id }) => [id]))("a pass of the kind %s works on a sha
   expect(changed.every(Number.isFinite)).toBe(true);
   expect(changed.some((value, n) => Math.abs(value - plain[n]) > 0.5)).toBe(true);
   expect(valuesOf(smiling([{ ...pass, on: false }]))).toEqual(plain);
+});
+
+test("tremor shakes a rig's own attributes and shapes where they are what is picked, from its first settings", async () => {
+  const grip = curveFrom([
+    [1, 0],
+    [24, 4],
+  ]);
+  const shot = smiling();
+  const controls = shot.rig.controls.map((one) => (one.id === "spine" ? { ...one, channels: [...one.channels, "grip"] } : one));
+  const held = { ...shot, rig: { ...shot.rig, controls }, base: { ...shot.base, "spine.grip": grip } };
+  const tremor = operationById("tremor");
+  for (const [key, named, size] of [
+    ["spine.grip", "numbers", 0.2],
+    [KEY, "shapes", 5],
+  ] as const) {
+    const scope = { ...WHOLE_FIGURE, controls: ["spine"], channels: [key] };
+    const first = tremor.situation?.({ shot: held, scope, frame: 1, copiedPose: null, copiedKeys: null, poseShare: 0.5 });
+    expect(first).toEqual({ [named]: size });
+    const { shot: after } = await run(tremor, held, first as object, scope);
+    const [plain, shaken] = [played(held, key), played(after, key)];
+    const most = Math.max(...shaken.map((value, n) => Math.abs(value - plain[n])));
+    expect(most).toBeGreaterThan(size * 0.2);
+    expect(most).toBeLessThan(size * 1.05);
+  }
 });
 
 test("tremor shakes shapes by a size of its own: about as many percent as it says, others by none", () => {

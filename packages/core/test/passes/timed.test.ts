@@ -8,7 +8,7 @@ import { findPartners } from "../../src/figure/partners.ts";
 import type { Pass, Shot } from "../../src/model/shot.ts";
 import { makePass } from "../../src/model/shotFields.ts";
 import { checkPasses } from "../../src/passes/checkPasses.ts";
-import { STEPPING_ATTACHED } from "../../src/passes/stepping.ts";
+import { STEPPING_RIDES } from "../../src/passes/stepping.ts";
 import { straightWarp, WARP_FRAME, warpOver } from "../../src/passes/warp.ts";
 import { shotFromJson, shotToJson } from "../../src/formats/schema.ts";
 import { control, movingShot, passOf, smallShot } from "../help/shots.ts";
@@ -145,7 +145,7 @@ describe("riding along with the camera", () => {
     ),
   };
   const filmed = (more: Partial<Shot>) => smallShot(base, { rig, ...more });
-  const attach = { control: "root", camera: "camera" };
+  const rides = { control: "root", camera: "camera" };
   /** Where a control is as the camera sees it. */
   const seen = (shot: Shot, id: string, frame: number) => {
     const player = makePlayer(shot);
@@ -160,7 +160,7 @@ describe("riding along with the camera", () => {
 
   test("on twos and threes the root does not move in the picture while a frame is held; without, it does", () => {
     for (const pattern of [[2], [3], [2, 3]]) {
-      const shot = filmed({ passes: [stepped({ pattern, attach })] });
+      const shot = filmed({ passes: [stepped({ pattern, rides })] });
       const loose = filmed({ passes: [stepped({ pattern })] });
       let start = 1;
       for (let n = 0; start < 45; n++) {
@@ -186,7 +186,7 @@ describe("riding along with the camera", () => {
       ],
       Tangent.stepped,
     );
-    const shot = filmed({ passes: [stepped({ pattern: [2], attach }, { curves: { [STEPPING_ATTACHED]: on } })] });
+    const shot = filmed({ passes: [stepped({ pattern: [2], rides }, { curves: { [STEPPING_RIDES]: on } })] });
     const jitter = (frame: number) => apart(seen(shot, "root", frame + 1), seen(shot, "root", frame));
     expect(jitter(11)).toBeLessThan(1e-12);
     expect(jitter(25)).toBeGreaterThan(1e-3);
@@ -194,7 +194,7 @@ describe("riding along with the camera", () => {
   });
 
   test("a camera that moves with the control cannot carry it, and nothing happens", () => {
-    const shot = filmed({ passes: [stepped({ pattern: [2], attach: { control: "root", camera: "hand" } })] });
+    const shot = filmed({ passes: [stepped({ pattern: [2], rides: { control: "root", camera: "hand" } })] });
     expect(seen(shot, "root", 8)).toEqual(seen(filmed({ passes: [stepped({ pattern: [2] })] }), "root", 8));
   });
 });

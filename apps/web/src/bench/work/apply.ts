@@ -32,6 +32,11 @@ async function overSame(action: Action): Promise<Action> {
   return same ? { ...action, card: { ...action.card, id: same.id } } : action;
 }
 
+function sayNothing({ report }: Outcome): string {
+  const why = [...report.warnings, ...report.notes][0];
+  return `${report.summary}: nothing would change.${why ? ` ${why}` : ""}`;
+}
+
 /**
  * Take over the result of the operation at hand, once it is worked out: one undo step. Answers what to tell the
  * user. Errors: why it was refused.
@@ -42,6 +47,8 @@ export async function applyWork(): Promise<string | null> {
   if (!operation || !outcome) return null;
   const scope = currentScope();
   const chosen = operationById(operation);
+  // What changes nothing is not done as if it did something: the card stays, with its reasons.
+  if (!outcome.action && outcome.shot === currentDocument()) throw new Error(sayNothing(outcome));
   if (outcome.action) {
     await pantry.put(await overSame(outcome.action));
     await pantryChanged();

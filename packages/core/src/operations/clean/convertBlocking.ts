@@ -31,6 +31,12 @@ export const convertBlocking: Operation<z.infer<typeof settings>> = {
   words: "blocking spline splining convert stepped hold poses curves",
   suits: ["stepped poses"],
   settings,
+  // What has no stepped key is curves already.
+  situation({ shot, scope }) {
+    const curves = layerCurves(shot, scope.layer);
+    const isStepped = ({ kindIn, kindOut }: Curve) => kindIn.includes(Tangent.stepped) || kindOut.includes(Tangent.stepped);
+    return { to: curvesInScope(shot, scope).some((key) => isStepped(curves[key])) ? "curves" : "stepped" };
+  },
   async run(shot, scope, s) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Stepped or curves");

@@ -1,13 +1,15 @@
 import { z } from "zod";
 import { type Curve, keyOn, Tangent } from "../../curve/curve.ts";
 import { insertKeyOn } from "../../curve/edit.ts";
+import { repeats } from "../../curve/runOn.ts";
 import { settle } from "../../curve/tangents.ts";
 import { KneaderError } from "../../errors.ts";
 import { type ChannelKey, channelTitle, channelUnit, controlById, isFine, splitChannelKey } from "../../model/rig.ts";
-import { layerCurves, type Shot } from "../../model/shot.ts";
-import type { Operation } from "../operation.ts";
+import { type FrameRange, layerCurves, type Shot } from "../../model/shot.ts";
+import { cycleOf } from "./cycleOf.ts";
+import type { Operation, Scope } from "../operation.ts";
 import { changeCurves, needSomething, outcome, scopedChannels, scopeRange } from "../shared/scope.ts";
-import { countedWord } from "../../words.ts";
+import { countedWord, listed } from "../../words.ts";
 
 const settings = z.object({
   span: z
@@ -51,24 +53,31 @@ export const closeCycle: Operation<z.infer<typeof settings>> = {
   async run(shot, scope, { span, slopes, travel }) {
     const channels = scopedChannels(shot, scope);
     needSomething(channels, "Close the cycle");
-    const { start, end } = scopeRange(shot, scope);
+    const curves = layerCurves(shot, scope.layer);
+    const { start, end } = cycleMeant(shot, scope, channels);
     if (end - start < 2)
       throw new KneaderError("bad-setting", `Close the cycle: frames ${start} to ${end} are too few for a cycle.`, "Widen the range.");
-    const curves = layerCurves(shot, scope.layer);
     const changed: Record<ChannelKey, Curve> = {};
     const off: Mismatch[] = [];
+    const others: ChannelKey[] = [];
     for (const key of channels) {
       if (curves[key].times.length < 2) continue;
+      // Rounds play the keys again: keys put into them would make an end of the loop that is there.
+      if (repeatsElsewhere(curves[key], start, end)) {
+        others.push(key);
+        continue;
+      }
       const keyed = insertKeyOn(insertKeyOn(curves[key], start), end);
       const [first, last] = [keyOn(keyed, start), keyOn(keyed, end)];
       // The way something has gone is no mismatch.
       const value = travel && isTravel(shot, key) ? 0 : keyed.values[last] - keyed.values[first];
-      off.push({ key, value, slope: keyed.slopeIn[last] - keyed.slopeOut[first] });
-      changed[key] = closed(keyed, { start, end, span: Math.min(span, end - start - 1), off: value, slopes });
+      const isStepped = keyed.kindOut[first] === Tangent.stepped || keyed.kindOut[last - 1] === Tangent.stepped;
+      const slope = slopes && !isStepped ? keyed.slopeIn[last] - keyed.slopeOut[first] : 0;
+      off.push({ key, value, slope });
+      if (isOpen({ key, value, slope }))
+        changed[key] = closed(keyed, { start, end, span: Math.min(span, end - start - 1), off: value, slopes });
     }
-    const worst = off
-      .filter(({ value, slope }) => Math.abs(value) > 1e-6 || Math.abs(slope) > 1e-6)
-      .sort((a, b) => severity(b) - severity(a));
+    const worst = off.filter(isOpen).sort((a, b) => severity(b) - severity(a));
     const notes = worst
       .slice(0, 5)
       .map(
@@ -82,15 +91,40 @@ export const closeCycle: Operation<z.infer<typeof settings>> = {
         ? `Frame ${end} is frame ${start} again: playback ends at ${end - 1}, so that it is not seen twice.`
         : `Frame ${end} is frame ${start} again.`,
     );
-    const after = changeCurves(shot, scope.layer, changed);
+    const warnings = others.length > 0 ? [sayOthers(shot, others)] : [];
+    if (worst.length === 0 && off.length > 0) notes.unshift("Nothing is open there. What closes is repeated by Run-in and run-out.");
+    const after = worst.length > 0 ? changeCurves(shot, scope.layer, changed) : shot;
     return outcome(
       shot,
-      whole ? { ...after, cyclic: true } : after,
-      `Closed ${worst.length} of ${countedWord(off.length, "curve")} over frames ${start} to ${end}`,
-      { notes },
+      whole && !shot.cyclic ? { ...after, cyclic: true } : after,
+      worst.length > 0
+        ? `Closed ${worst.length} of ${countedWord(off.length, "curve")} over frames ${start} to ${end}`
+        : `Closed no curve: frame ${end} runs into frame ${start} as it is`,
+      { notes, warnings },
     );
   },
 };
+
+/** The frames that are one cycle: those that are marked, else those that repeat already, else the whole shot. */
+function cycleMeant(shot: Shot, scope: Scope, channels: readonly ChannelKey[]): FrameRange {
+  if (scope.range) return scope.range;
+  const curves = layerCurves(shot, scope.layer);
+  const cycle = cycleOf(Object.fromEntries(channels.map((key) => [key, curves[key]])));
+  return cycle ? { start: cycle.first, end: cycle.last } : scopeRange(shot, scope);
+}
+
+/** Does a curve repeat other frames than these? */
+function repeatsElsewhere({ times, runIn, runOut }: Curve, start: number, end: number): boolean {
+  const isSame = Math.abs(times[0] - start) < 1e-6 && Math.abs(times[times.length - 1] - end) < 1e-6;
+  return !isSame && (repeats(runIn) || repeats(runOut));
+}
+
+const isOpen = ({ value, slope }: Mismatch): boolean => Math.abs(value) > 1e-6 || Math.abs(slope) > 1e-6;
+
+function sayOthers(shot: Shot, keys: readonly ChannelKey[]): string {
+  const names = [...new Set(keys.map((key) => controlById(shot.rig, splitChannelKey(key).control)?.name ?? key))];
+  return `${countedWord(keys.length, "curve")} of ${listed(names)} ${keys.length === 1 ? "repeats" : "repeat"} other frames and ${keys.length === 1 ? "was" : "were"} left alone.`;
+}
 
 /** A move curve of a control that no other carries. */
 function isTravel(shot: Shot, key: ChannelKey): boolean {

@@ -4,7 +4,7 @@ import { repeats } from "../../curve/runOn.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
 import { bakeRow } from "../../evaluate/bakeRow.ts";
-import { attachSlots } from "../../evaluate/attachToCamera.ts";
+import { rideSlots } from "../../evaluate/rideAlong.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { type ChannelKey, channelTitle, type Control, controlById, splitChannelKey } from "../../model/rig.ts";
 import { countedWord, listed } from "../../words.ts";
@@ -174,7 +174,7 @@ function stacked(shot: Shot, playing: readonly Pass[], id: string, curves: Recor
 
 /** The controls that ride along with a camera. */
 function ridersOf(shot: Shot, playing: readonly Pass[]): Control[] {
-  const slots = attachSlots(shot, playing);
+  const slots = rideSlots(shot, playing);
   return shot.rig.controls.filter((_, i) => slots[i] !== undefined);
 }
 

@@ -26,7 +26,7 @@ function passOperation(kind: ComputedPassKind): Operation<Record<string, unknown
     // With a pass of its kind chosen its settings are shown, to be shaped anew.
     situation({ shot, scope }) {
       const chosen = shot.passes.find(({ id, kind: of }) => id === scope.layer && of === kind.id);
-      return { ...(chosen?.settings ?? kind.proposes?.(scope.range ?? shot.range)) };
+      return { ...(chosen?.settings ?? kind.proposes?.(scope.range ?? shot.range, shot, membersOf(shot, scope))) };
     },
     async run(shot, scope, settings) {
       const chosen = shot.passes.find((pass) => pass.id === scope.layer && pass.kind === kind.id);

@@ -6,7 +6,7 @@ import { plant } from "../../constraints/plant.ts";
 import { space, spaceFrame } from "../../constraints/space.ts";
 import { switchesOf, withSwitches } from "../../constraints/spaces.ts";
 import { unionOfTimes } from "../../curve/timeRows.ts";
-import { attachSlots } from "../../evaluate/attachToCamera.ts";
+import { rideSlots } from "../../evaluate/rideAlong.ts";
 import { inPieces } from "../../inPieces.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
@@ -61,7 +61,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
       "With keys on every frame nothing differs at any; else the drift is measured at every quarter of a frame, its worst place one click away. With a marked range only that is baked, and outside it everything is as it was.",
   },
   words:
-    "constraint parent attach hand prop space keys aim pin glue world hold detach release follow plant reach carrier flatten collapse unparent plain fk",
+    "constraint parent attach put hand prop space keys aim pin glue world hold detach release follow plant reach carrier flatten collapse unparent plain fk",
   suits: [],
   leaves: ["layer"],
   saysRounds: true,
@@ -163,7 +163,7 @@ function meant(shot: Shot, scope: Scope, withPasses: boolean, elsewhere: boolean
   const led = new Set(ties.filter(({ kind }) => kind !== carry.id).flatMap((one) => tiesOf(one).writes));
   for (const one of ties) if (one.kind === carry.id) for (const id of tiesOf(one).writes) if (wanted.has(id)) led.add(id);
   if (withPasses) for (const pass of activePasses(shot)) for (const key of changedBy(shot, pass)) led.add(splitChannelKey(key).control);
-  attachSlots(shot, activePasses(shot)).forEach((slot, i) => {
+  rideSlots(shot, activePasses(shot)).forEach((slot, i) => {
     if (slot && withPasses) led.add(shot.rig.controls[i].id);
   });
   if (elsewhere && !isWhole(scope)) for (const id of wanted) led.add(id);

@@ -43,7 +43,7 @@ export const switchSpace: Operation<Settings> = {
     watch:
       "One frame before the switch the old space still rules, and the control holds there until the switch. Pick the control, then what it is to live in.",
   },
-  words: "parent world local dynamic attach hand prop hold pick up put down hook ferry root camera detach release hand over",
+  words: "parent world local dynamic attach put hand prop hold pick up put down hook ferry root camera detach release hand over",
   suits: ["picked controls"],
   leaves: ["layer", "range"],
   needs: ["picked controls"],

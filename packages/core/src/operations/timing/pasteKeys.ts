@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { matchClip } from "../../actions/matchClip.ts";
 import { countedWord, listed } from "../../words.ts";
 import type { Curve } from "../../curve/curve.ts";
 import { keptKeys } from "../../curve/someKeys.ts";
@@ -17,7 +18,7 @@ import { mirrorIfWished, mirrorOptions } from "../shared/mirrorSettings.ts";
 import { mirrorReport } from "../shared/mirrorReport.ts";
 import { prepareClip } from "./prepareClip.ts";
 import { retime } from "./retime.ts";
-import { changeCurves, outcome } from "../shared/scope.ts";
+import { changeCurves, channelsMeant, outcome } from "../shared/scope.ts";
 
 const settings = z.object({
   keys: clipSchema.meta({ title: "Copied", widget: "clip" }),
@@ -85,7 +86,8 @@ export const pasteKeys: Operation<Settings> = {
   leaves: ["range"],
   settings,
   needs: ["copied keys"],
-  situation: ({ copiedKeys, frame }) => (copiedKeys ? pasteSettings(copiedKeys, frame) : {}),
+  situation: ({ shot, scope, copiedKeys, frame }) =>
+    copiedKeys ? { ...pasteSettings(copiedKeys, frame), to: isForOthers(shot, scope, copiedKeys) ? "picked" : "same" } : {},
   async run(shot, scope, s) {
     const clip = prepareClip(shot, s);
     const { pairs, missing, scenery } = clipPairs(shot, { ...scope, keys: null }, clip, s);
@@ -115,6 +117,13 @@ export const pasteKeys: Operation<Settings> = {
     });
   },
 };
+
+/** Is something picked, and none of it what was copied? Then the keys are meant for that. */
+function isForOthers(shot: Shot, scope: Scope, clip: Clip): boolean {
+  if (scope.controls === null && scope.channels === null) return false;
+  const meant = new Set(channelsMeant(shot, { ...scope, keys: null }));
+  return meant.size > 0 && ![...matchClip(clip, shot.rig).matched.values()].some((key) => meant.has(key));
+}
 
 /** Everything after a frame moved later, the pose at it held meanwhile: the whole shot, or only the curves pasted onto. */
 function makeRoom(shot: Shot, scope: Scope, targets: readonly ChannelKey[], at: number, length: number): Shot {

@@ -3,13 +3,12 @@ import { refuseCircles } from "../../constraints/graph.ts";
 import { Tangent } from "../../curve/curve.ts";
 import { curveFrom } from "../../curve/make.ts";
 import { KneaderError } from "../../errors.ts";
-import { movesWith } from "../../evaluate/attachToCamera.ts";
-import { channelKey, controlById, isScenery } from "../../model/rig.ts";
-import { BASE, type Pass, type Shot, withPass } from "../../model/shot.ts";
-import { STEPPING_ATTACHED, type SteppingSettings, steppingPass } from "../../passes/stepping.ts";
+import { movesWith } from "../../evaluate/rideAlong.ts";
+import { controlById, isScenery } from "../../model/rig.ts";
+import { type Pass, type Shot, withPass } from "../../model/shot.ts";
+import { keyFrames, STEPPING_RIDES, type SteppingSettings, steppingPass } from "../../passes/stepping.ts";
 import { freshPass, membersOf } from "../passes/computedPass.ts";
 import type { Operation } from "../operation.ts";
-import { keyTimes } from "../poses/poses.ts";
 import { outcome, scopeRange } from "../shared/scope.ts";
 
 const settings = z.object({
@@ -33,7 +32,7 @@ const settings = z.object({
       title: "Control",
       widget: "control",
       when: { show: "control" },
-      help: "The figure is seen on the frames at which this one has keys.",
+      help: "The figure is seen on the frames at which this one has keys; where they are moved, it follows.",
     }),
   ride: z.boolean().default(false).meta({
     title: "Ride with the camera",
@@ -72,10 +71,11 @@ export const stepping: Operation<z.infer<typeof settings>> = {
     const told: SteppingSettings = {
       pattern: s.show === "pattern" ? readPattern(s.pattern) : [2],
       frames: s.show === "control" ? framesOf(shot, s.control) : null,
-      attach: s.ride ? attachment(shot, s.root, s.camera) : null,
+      follows: s.show === "control" ? s.control : null,
+      rides: s.ride ? rideOf(shot, s.root, s.camera) : null,
     };
-    const attached = curveFrom([[scopeRange(shot, scope).start, 1]], Tangent.stepped);
-    const curvesOf = (pass: Pass) => (s.ride ? { [STEPPING_ATTACHED]: pass.curves[STEPPING_ATTACHED] ?? attached } : {});
+    const riding = curveFrom([[scopeRange(shot, scope).start, 1]], Tangent.stepped);
+    const curvesOf = (pass: Pass) => (s.ride ? { [STEPPING_RIDES]: pass.curves[STEPPING_RIDES] ?? riding } : {});
     const what =
       s.show === "pattern" ? `held ${told.pattern.join(" ")}` : `on the ${told.frames?.length} frames of ${nameOf(shot, s.control)}`;
     if (chosen) {
@@ -99,19 +99,19 @@ export const stepping: Operation<z.infer<typeof settings>> = {
 
 /** The settings with which the operation would make a stepping pass as it is. */
 export function presentStepping(shot: Shot, pass: Pass): Partial<z.infer<typeof settings>> {
-  const { pattern, frames, attach } = pass.settings as Partial<SteppingSettings>;
+  const { pattern, frames, follows, rides } = pass.settings as Partial<SteppingSettings>;
   const same = (id: string) => {
-    const times = framesOn(shot, id);
+    const times = keyFrames(shot, id);
     return frames?.length === times.length && times.every((time, i) => time === frames[i]);
   };
-  const control = frames ? (shot.rig.controls.find(({ id }) => same(id))?.id ?? "") : "";
+  const control = follows ?? (frames ? (shot.rig.controls.find(({ id }) => same(id))?.id ?? "") : "");
   return {
     show: frames ? "control" : "pattern",
     pattern: (pattern ?? [2]).join(" "),
     control,
-    ride: attach !== undefined && attach !== null,
-    root: attach?.control ?? "",
-    camera: attach?.camera ?? "",
+    ride: rides !== undefined && rides !== null,
+    root: rides?.control ?? "",
+    camera: rides?.camera ?? "",
   };
 }
 
@@ -134,15 +134,10 @@ function readPattern(text: string): number[] {
   return held;
 }
 
-function framesOn(shot: Shot, control: string): number[] {
-  const channels = controlById(shot.rig, control)?.channels.map((channel) => channelKey(control, channel)) ?? [];
-  return [...new Set(keyTimes(shot, BASE, channels).map(Math.round))];
-}
-
 function framesOf(shot: Shot, control: string): number[] {
   if (control === "")
     throw new KneaderError("bad-setting", "Stepping: no control is chosen to take the frames from.", "Choose one with keys.");
-  const frames = framesOn(shot, control);
+  const frames = keyFrames(shot, control);
   if (frames.length === 0)
     throw new KneaderError(
       "nothing-in-scope",
@@ -152,9 +147,9 @@ function framesOf(shot: Shot, control: string): number[] {
   return frames;
 }
 
-function attachment(shot: Shot, root: string, camera: string): { control: string; camera: string } {
+function rideOf(shot: Shot, root: string, camera: string): { control: string; camera: string } {
   const { controls } = shot.rig;
-  const lens = camera || controls.find(({ name }) => /camera/i.test(name))?.id;
+  const lens = camera || controls.find(({ role }) => role === "camera")?.id;
   const rider = root || controls.find((control) => control.parent === null && !isScenery(control) && control.id !== lens)?.id;
   for (const [id, what] of [
     [lens, "camera"],

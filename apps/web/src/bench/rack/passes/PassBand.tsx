@@ -40,12 +40,13 @@ export function PassBand({ pass, chosen, onChoose, editable = false }: PassBandP
   const axis = useTimeAxis();
   const whole = useShownPart((shot) => shot.range);
   const rig = useShownPart((shot) => shot.rig);
+  const base = useShownPart((shot) => shot.base);
   const range = useMemo(() => bandRange(pass, whole), [pass, whole]);
   const left = xOf(axis, range.start);
   const width = Math.max(4, xOf(axis, range.end) - left);
   const plays = pass.kind === playPass.id;
   const [typed, setTyped] = useState<number | null>(null);
-  const ticks = useMemo(() => markedFrames(pass, range, rig), [pass, range, rig]);
+  const ticks = useMemo(() => markedFrames(pass, range, { rig, base }), [pass, range, rig, base]);
 
   const weightLine = useMemo(() => {
     if (!editable) return "";
@@ -167,10 +168,10 @@ function bandRange(pass: Pass, whole: Shot["range"]): PassRange {
 }
 
 /** What the band marks: the frames a stepping pass shows, the frames with a key of any other. */
-function markedFrames(pass: Pass, range: PassRange, rig: Shot["rig"]): number[] {
+function markedFrames(pass: Pass, range: PassRange, { rig, base }: Pick<Shot, "rig" | "base">): number[] {
   const kind = passKind(pass.kind);
   if (kind?.id !== "stepping" || kind.reads !== "time" || range.end - range.start > 2000) return keyFrames(pass);
-  const read = kind.reader(pass, { range, rig })("");
+  const read = kind.reader(pass, { range, rig, base })("");
   const shown: number[] = [];
   for (let frame = Math.ceil(range.start); frame <= range.end; frame++) if (read(frame) === frame) shown.push(frame);
   const every = Math.ceil(shown.length / 160);

@@ -1,10 +1,10 @@
 import { type Track, trackOf } from "../curve/track.ts";
 import type { Pass, Shot } from "../model/shot.ts";
-import { STEPPING_ATTACHED, steppingPass, steppingSettings } from "../passes/stepping.ts";
+import { STEPPING_RIDES, steppingPass, steppingSettings } from "../passes/stepping.ts";
 import { layoutOf } from "../figure/rigLayout.ts";
 
 /** A control that, while a stepping pass holds a frame, keeps the place it had before the camera in that frame. */
-export interface AttachSlot {
+export interface RideSlot {
   readonly pass: Pass;
   readonly weight: Track;
   readonly read: (frame: number) => number;
@@ -14,22 +14,22 @@ export interface AttachSlot {
   readonly on: Track | null;
 }
 
-/** The attached controls by their place in the rig. A control is not attached to a camera that moves with it. */
-export function attachSlots(shot: Shot, active: readonly Pass[]): (AttachSlot | undefined)[] {
-  const slots: (AttachSlot | undefined)[] = [];
+/** The controls that ride along by their place in the rig. A control does not ride along with a camera that moves with it. */
+export function rideSlots(shot: Shot, active: readonly Pass[]): (RideSlot | undefined)[] {
+  const slots: (RideSlot | undefined)[] = [];
   const { controlIndex } = layoutOf(shot.rig);
   for (const pass of active) {
     if (pass.kind !== steppingPass.id) continue;
-    const { attach } = steppingSettings(pass);
-    if (attach === null || movesWith(shot, attach.camera, attach.control)) continue;
-    const control = controlIndex.get(attach.control);
-    const camera = controlIndex.get(attach.camera);
+    const { rides } = steppingSettings(pass);
+    if (rides === null || movesWith(shot, rides.camera, rides.control)) continue;
+    const control = controlIndex.get(rides.control);
+    const camera = controlIndex.get(rides.camera);
     if (control === undefined || camera === undefined) continue;
-    const on = pass.curves[STEPPING_ATTACHED];
+    const on = pass.curves[STEPPING_RIDES];
     slots[control] = {
       pass,
       weight: trackOf(pass.weight),
-      read: steppingPass.reader(pass, shot)(attach.control),
+      read: steppingPass.reader(pass, shot)(rides.control),
       camera,
       on: on ? trackOf(on) : null,
     };
