@@ -1,4 +1,5 @@
 import { quatFromMatrix } from "../maths/rotation.ts";
+import { bendAlike, MOST_BONES } from "./bendAlike.ts";
 import { anySquare, cross, dot, flatten, lengthOf, normalise, turnBetween, turnVector } from "../maths/vector.ts";
 
 /** What a limb is to do; all in the world. Points and directions are three numbers each. */
@@ -21,9 +22,6 @@ export interface LimbGoal {
   readonly stretches: boolean;
 }
 
-/** Room for limbs of up to so many bones. */
-export const MOST_BONES = 8;
-
 /** How bent a limb must be (as the sine) for its own bend to count wholly rather than its hinge. */
 const BENT = Math.sin(Math.PI / 180);
 
@@ -40,11 +38,13 @@ const turn = new Float64Array(4);
 const basis = new Float64Array(18);
 const matrix = new Float64Array(9);
 const lengths = new Float64Array(MOST_BONES);
-const flat = new Float64Array(2 * (MOST_BONES + 1));
+/** Places of the joints from the top: along the line to the end, to the side, and square to both; three numbers a joint. */
+const bent = new Float64Array(3 * (MOST_BONES + 1));
+const axis = new Float64Array(3);
 
 /**
- * Bend a limb so that its end comes to a goal: by the law of cosines where it has two bones, with the same bend at every
- * joint where it has more. Into `points` go the joints' new places, into `turns` the turn in the world of each bone (x y z w)
+ * Bend a limb so that its end comes to a goal: by the law of cosines where it has two bones, each joint by the same share of
+ * its own bend where it has more. Into `points` go the joints' new places, into `turns` the turn in the world of each bone (x y z w)
  * from how it is now. Lengths are kept unless it stretches; beyond its reach, or within the softness of it, the end stays
  * short of the goal. Where nothing needs to change nothing does.
  */
@@ -85,10 +85,12 @@ export function bendLimb(points: Float64Array, turns: Float64Array, limb: LimbGo
       normalNew[k] = c * normalNew[k] - s * kept;
     }
   }
-  const reached = bones === 2 ? bendTwo(softened(wanted, total, limb)) : bendEvenly(bones, softened(wanted, total, limb), total);
+  const distance = softened(wanted, total, limb);
+  const reached = bones === 2 ? bendTwo(distance) : bendMany(limb, distance, total);
   const grow = limb.stretches && wanted > reached && reached > 0 ? wanted / reached : 1;
   for (let n = 0; n <= bones; n++)
-    for (let k = 0; k < 3; k++) points[3 * n + k] = joints[k] + grow * (flat[2 * n] * alongNew[k] + flat[2 * n + 1] * sideNew[k]);
+    for (let k = 0; k < 3; k++)
+      points[3 * n + k] = joints[k] + grow * (bent[3 * n] * alongNew[k] + bent[3 * n + 1] * sideNew[k] + bent[3 * n + 2] * normalNew[k]);
   for (let n = 0; n < bones; n++) {
     for (let k = 0; k < 3; k++) {
       bone[k] = joints[3 * n + 3 + k] - joints[3 * n + k];
@@ -143,41 +145,21 @@ function bendTwo(wanted: number): number {
   const d = Math.max(Math.abs(a - b), Math.min(a + b, wanted));
   const x = d > 0 ? (a * a - b * b + d * d) / (2 * d) : 0;
   const y = d > 0 ? Math.sqrt(Math.max(0, a * a - x * x)) : a;
-  flat.set([0, 0, x, y, d, 0]);
+  bent.set([0, 0, 0, x, y, 0, d, 0, 0]);
   return d;
 }
 
-/** Any number of bones with the same bend at every joint. */
-function bendEvenly(bones: number, wanted: number, total: number): number {
-  let [low, high] = [0, (2 * Math.PI) / bones];
-  if (wanted >= total) high = 0;
-  for (let n = 0; n < 60 && high - low > 1e-15; n++) {
-    const middle = (low + high) / 2;
-    if (curl(bones, middle) > wanted) low = middle;
-    else high = middle;
-  }
-  const reached = curl(bones, high);
-  // Laid so that the end is on the line, bent to the side.
-  const [c, s] = reached > 0 ? [flat[2 * bones] / reached, flat[2 * bones + 1] / reached] : [1, 0];
+/** More bones than two, told by the line, the side and what is square to both as they are now. */
+function bendMany({ joints, bones }: LimbGoal, wanted: number, total: number): number {
+  for (let k = 0; k < 3; k++) axis[k] = -normal[k];
+  const reached = bendAlike(bent, { joints, bones, along, axis, total }, wanted);
   for (let n = 1; n <= bones; n++) {
-    const [x, y] = [flat[2 * n], flat[2 * n + 1]];
-    flat[2 * n] = c * x + s * y;
-    flat[2 * n + 1] = c * y - s * x;
+    const [x, y, z] = [dot(bent, 3 * n, along, 0), dot(bent, 3 * n, side, 0), dot(bent, 3 * n, normal, 0)];
+    bent[3 * n] = x;
+    bent[3 * n + 1] = y;
+    bent[3 * n + 2] = z;
   }
   return reached;
-}
-
-/** Bones one after another, each bent by an angle from the one before; answers how far the end is. */
-function curl(bones: number, angle: number): number {
-  let [x, y] = [0, 0];
-  flat[0] = flat[1] = 0;
-  for (let n = 0; n < bones; n++) {
-    x += lengths[n] * Math.cos(n * angle);
-    y -= lengths[n] * Math.sin(n * angle);
-    flat[2 * n + 2] = x;
-    flat[2 * n + 3] = y;
-  }
-  return Math.hypot(x, y);
 }
 
 /** The turn that takes a bone with the plane it bends in from how they are to how they will be. */

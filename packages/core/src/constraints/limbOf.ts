@@ -4,7 +4,7 @@ import type { Player } from "../figure/player.ts";
 import { invertAffine } from "../maths/matrix.ts";
 import { quatMultiply } from "../maths/rotation.ts";
 import { cross, dot, lengthOf, normalise } from "../maths/vector.ts";
-import { MOST_BONES } from "./bendLimb.ts";
+import { MOST_BONES } from "./bendAlike.ts";
 
 /** Bones shorter than this share of the longest of a limb are none: what twists a forearm stands on its elbow. */
 const NO_BONE = 1e-3;

@@ -1,7 +1,8 @@
 import { worldAt } from "../figure/rigLayout.ts";
 import { matrixFromQuat, quatPower } from "../maths/rotation.ts";
 import { normalise, turnVector } from "../maths/vector.ts";
-import { bendLimb, type LimbGoal, MOST_BONES } from "./bendLimb.ts";
+import { MOST_BONES } from "./bendAlike.ts";
+import { bendLimb, type LimbGoal } from "./bendLimb.ts";
 
 const joints = new Float64Array(3 * (MOST_BONES + 1));
 const points = new Float64Array(3 * (MOST_BONES + 1));

@@ -4,7 +4,7 @@ import { stretchOf, turnFromAffine, writeTurned } from "../maths/decompose.ts";
 import { DEG, quatMultiply } from "../maths/rotation.ts";
 import { turnPartWay } from "../maths/turnPartWay.ts";
 import { pointOf } from "../figure/pointOf.ts";
-import { MOST_BONES } from "./bendLimb.ts";
+import { MOST_BONES } from "./bendAlike.ts";
 import type { ConstraintKind } from "./constraintKind.ts";
 import { moveLimb } from "./moveLimb.ts";
 

@@ -1,5 +1,5 @@
 import { fieldPass, operationById, operations, sayError, settingsSchema } from "@kneader/core";
-import { App as AntApp, Button, Progress, Tooltip } from "antd";
+import { App as AntApp, Button, Tooltip } from "antd";
 import { Eye, Info } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
 import { useDocuments, useReadOnly, useShot } from "../documents.ts";
@@ -13,6 +13,7 @@ import { Drawer } from "../drawer/Drawer.tsx";
 import { useDrawer } from "../drawer/drawerStore.ts";
 import { useCards } from "../../pantry/useActions.ts";
 import { FieldCard } from "../field/FieldCard.tsx";
+import "./apply.css";
 import { applyWork, mayKeepSoFar } from "./apply.ts";
 import { OperationList } from "./OperationList.tsx";
 import { ReportView } from "./ReportView.tsx";
@@ -71,7 +72,7 @@ function SameNamed({ settings: { name, folder } }: { settings: Readonly<Record<s
 function Work({ id }: { id: string }) {
   const shot = useShot();
   const readOnly = useReadOnly();
-  const { settings, outcome, problem, progress, set, close } = useWork();
+  const { settings, outcome, problem, progress, asked, set, close } = useWork();
   const selection = useSelection();
   const { message } = AntApp.useApp();
   const operation = operationById(id);
@@ -95,6 +96,9 @@ function Work({ id }: { id: string }) {
     }
   };
   const before = (show: boolean) => useDocuments.getState().setPreview(show || !outcome || outcome.shot === shot ? null : outcome.shot);
+  const does = saves ? "Save" : "Apply";
+  const isReady = progress === null || mayKeepSoFar(id, outcome);
+  // Apply comes right after the settings in the order of Tab, though it stands below the report.
   return (
     <div role="group" aria-label={operation.title} className="work-body" ref={body}>
       <header>
@@ -119,31 +123,23 @@ function Work({ id }: { id: string }) {
       <div className="work-scroll">
         <SettingsForm properties={properties} values={settings} shot={shot} disabled={readOnly} onChange={set} />
       </div>
-      <div className="outcome">
-        {id === operations.saveAction.id && <SameNamed settings={settings} />}
-        {problem && (
-          <p className="problem" role="alert">
-            {problem}
-          </p>
-        )}
-        {waits && <p className="quiet">{waits}</p>}
-        {outcome && !problem && <ReportView outcome={outcome} shot={shot} />}
-        {progress !== null && mayKeepSoFar(id, outcome) && (
-          <p className="quiet">It is still getting better. Enter keeps what there is so far.</p>
-        )}
-        {progress !== null && progress > 0.02 && (
-          <Progress percent={Math.round(progress * 100)} size="small" showInfo={false} aria-label="Working" />
-        )}
-      </div>
       <footer>
-        <Button
-          type="primary"
-          size="large"
-          disabled={!outcome || readOnly || (progress !== null && !mayKeepSoFar(id, outcome))}
-          onClick={() => void apply()}
-        >
-          {saves ? "Save" : "Apply"} <kbd>Enter</kbd>
-        </Button>
+        <span className="apply">
+          <Button type="primary" size="large" disabled={readOnly || (!outcome && progress === null)} onClick={() => void apply()}>
+            {isReady ? does : asked ? `${saves ? "Saves" : "Applies"} when ready` : `${does} when ready`} <kbd>Enter</kbd>
+          </Button>
+          {progress !== null && progress > 0.02 && (
+            <span
+              className="apply-progress"
+              role="progressbar"
+              aria-label="Working"
+              aria-valuenow={Math.round(progress * 100)}
+              aria-valuemin={0}
+              aria-valuemax={100}
+              style={{ width: `${Math.round(progress * 100)}%` }}
+            />
+          )}
+        </span>
         <Button size="large" onClick={close}>
           Cancel <kbd>Esc</kbd>
         </Button>
@@ -164,6 +160,19 @@ function Work({ id }: { id: string }) {
           </Button>
         )}
       </footer>
+      <div className="outcome">
+        {id === operations.saveAction.id && <SameNamed settings={settings} />}
+        {problem && (
+          <p className="problem" role="alert">
+            {problem}
+          </p>
+        )}
+        {waits && <p className="quiet">{waits}</p>}
+        {outcome && !problem && <ReportView outcome={outcome} shot={shot} />}
+        {progress !== null && mayKeepSoFar(id, outcome) && (
+          <p className="quiet">It is still getting better. Enter keeps what there is so far.</p>
+        )}
+      </div>
     </div>
   );
 }

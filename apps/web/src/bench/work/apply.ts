@@ -16,10 +16,12 @@ export function mayKeepSoFar(operation: string | null, outcome: Outcome | null):
 function isWorkedOut(): Promise<boolean> {
   const { operation, progress, outcome } = useWork.getState();
   if (progress === null || mayKeepSoFar(operation, outcome)) return Promise.resolve(true);
+  useWork.setState({ asked: true });
   return new Promise((done) => {
     const stop = useWork.subscribe((now) => {
       if (now.operation === operation && now.progress !== null) return;
       stop();
+      if (now.asked) useWork.setState({ asked: false });
       done(now.operation === operation);
     });
   });

@@ -14,6 +14,8 @@ interface WorkState {
   outcome: Outcome | null;
   problem: string;
   progress: number | null;
+  /** It is to be applied as soon as it is worked out. */
+  asked: boolean;
   /** The layer for which the list of operations is wanted in place of a card of its own. */
   listedFor: string | null;
   open(operation: string, settings?: Record<string, unknown>): void;
@@ -69,6 +71,7 @@ export const useWork = create<WorkState>((set) => ({
   outcome: null,
   problem: "",
   progress: null,
+  asked: false,
   listedFor: null,
   open(operation, settings = {}) {
     useDocuments.getState().setPreview(null);
@@ -81,6 +84,7 @@ export const useWork = create<WorkState>((set) => ({
       outcome: null,
       problem: "",
       progress: null,
+      asked: false,
     });
   },
   set(settings) {
@@ -89,7 +93,7 @@ export const useWork = create<WorkState>((set) => ({
   },
   close() {
     useDocuments.getState().setPreview(null);
-    set({ operation: null, outcome: null, problem: "", progress: null });
+    set({ operation: null, outcome: null, problem: "", progress: null, asked: false });
   },
 }));
 

@@ -4,6 +4,7 @@ import { reach, type ReachSettings, SOFTNESS } from "../../constraints/reach.ts"
 import { spaceFrame } from "../../constraints/space.ts";
 import { spaceOf, switchesOf } from "../../constraints/spaces.ts";
 import { Tangent } from "../../curve/curve.ts";
+import { fadingFrom } from "../../curve/fadingFrom.ts";
 import { insertKeyOn, setKey, setTangents } from "../../curve/edit.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { sampleCurve } from "../../curve/track.ts";
@@ -15,9 +16,11 @@ import { turnFromAffine } from "../../maths/decompose.ts";
 import { matrixFromQuat, quatMultiply } from "../../maths/rotation.ts";
 import { type ChannelKey, channelKey, type Control, controlById, restValue, transformChannels } from "../../model/rig.ts";
 import { type Constraint, type Shot, withConstraint } from "../../model/shot.ts";
-import type { Operation } from "../operation.ts";
+import type { Operation, Scope } from "../operation.ts";
+import { sayLength } from "../../model/sayLength.ts";
 import { controlsMeant, isWhole, outcome } from "../shared/scope.ts";
 import { bendPlace } from "./bendPlace.ts";
+import { beyondSoftness } from "./beyondSoftness.ts";
 import { placeOf } from "./reachFor.ts";
 
 const settings = z.object({
@@ -29,6 +32,13 @@ const settings = z.object({
       labels: { reach: "It reaches: target and bend control go onto the limb", turns: "Its own turns: the limb is keyed as it is seen" },
     }),
   frame: z.number().min(-1e6).max(1e6).default(1).meta({ title: "From frame", unit: "frame", step: 1 }),
+  over: z.number().min(0).max(10000).default(8).meta({
+    title: "Comes back over",
+    unit: "frames",
+    max: 40,
+    step: 1,
+    help: "Keys that stand there already are another pose: over so many frames the difference fades away. With 0 it is there at once.",
+  }),
 });
 
 /** Go from reach to plain turns and back without a jump. */
@@ -47,34 +57,70 @@ export const matchReach: Operation<z.infer<typeof settings>> = {
   leaves: ["layer", "range"],
   needs: ["a limb that reaches"],
   settings,
-  situation: ({ frame }) => ({ frame }),
+  situation({ shot, scope, frame }) {
+    const [one] = meantReaches(shot, scope);
+    return { frame, ...(one?.on && strengthAt(one, frame) > 0.5 ? { to: "turns" } : { to: "reach" }) };
+  },
   async run(shot, scope, s) {
-    const wanted = controlsMeant(shot, scope);
-    const meant = shot.constraints.filter(({ kind, settings: told }) => {
-      const { limb, target, toward } = told as ReachSettings;
-      return kind === reach.id && (isWhole(scope) || [...limb, target, toward].some((id) => id !== null && wanted.has(id)));
-    });
+    const meant = meantReaches(shot, scope);
     if (meant.length === 0)
       throw new KneaderError("nothing-in-scope", "Match: nothing in scope reaches.", "Pick the limb, its target or its bend control.");
     let after = shot;
-    for (const one of meant) after = s.to === "turns" ? toTurns(after, one, s.frame) : toReach(after, one, s.frame);
+    for (const one of meant) after = s.to === "turns" ? toTurns(after, one, s) : toReach(after, one, s);
     const names = meant.map(({ settings: told }) => controlById(shot.rig, (told as ReachSettings).limb.at(-1) as string)?.name).join(", ");
-    return outcome(shot, after, `Matched ${names} at frame ${s.frame}: ${s.to === "turns" ? "its own turns" : "reach"} from there on`);
+    const notes = meant.flatMap(({ settings: told }) => sayStep(shot, after, (told as ReachSettings).limb, s));
+    return outcome(shot, after, `Matched ${names} at frame ${s.frame}: ${s.to === "turns" ? "its own turns" : "reach"} from there on`, {
+      notes,
+    });
   },
 };
 
+type From = Pick<z.infer<typeof settings>, "frame" | "over">;
+
+/** The reaches in scope: of picked controls those they have a part in. */
+function meantReaches(shot: Shot, scope: Scope): Constraint[] {
+  const wanted = controlsMeant(shot, scope);
+  return shot.constraints.filter(({ kind, settings: told }) => {
+    const { limb, target, toward } = told as ReachSettings;
+    return kind === reach.id && (isWhole(scope) || [...limb, target, toward].some((id) => id !== null && wanted.has(id)));
+  });
+}
+
+/** The largest step of a limb from frame to frame from the one before the change on, and what it was there before. */
+function sayStep(before: Shot, after: Shot, limb: readonly string[], { frame, over }: From): string[] {
+  const [a, b] = [before, after].map((shot) => makePlayer(shot, { only: [...limb] }));
+  const steps = (player: Player): { amount: number; frame: number; control: string }[] => {
+    const found: { amount: number; frame: number; control: string }[] = [];
+    let last: number[][] | null = null;
+    for (let at = Math.round(frame) - 1; at <= frame + over + 1; at++) {
+      player.pose(at);
+      const now = limb.map((id) => placeOf(player, player.controlIndex.get(id) as number));
+      now.forEach((place, n) => {
+        const was = last?.[n];
+        if (was) found.push({ amount: Math.hypot(...place.map((v, k) => v - was[k])), frame: at, control: limb[n] });
+      });
+      last = now;
+    }
+    return found;
+  };
+  const most = (list: ReturnType<typeof steps>) => list.reduce((best, one) => (one.amount > best.amount ? one : best));
+  const [was, is] = [most(steps(a)), most(steps(b))];
+  const name = controlById(after.rig, is.control)?.name ?? is.control;
+  return [`Largest step: ${sayLength(after, is.amount)} at frame ${is.frame} (${name}); before it was ${sayLength(before, was.amount)}.`];
+}
+
 /** The limb is keyed as it is seen, and led by that from the frame on. */
-function toTurns(shot: Shot, one: Constraint, frame: number): Shot {
+function toTurns(shot: Shot, one: Constraint, { frame, over }: From): Shot {
   const { limb } = one.settings as ReachSettings;
   const player = makePlayer(shot);
   player.pose(frame);
   const worlds = player.worlds.slice();
-  const keyed = limb.reduce((after, id) => keyPlace(after, player, worlds, controlById(shot.rig, id) as Control, frame), shot);
+  const keyed = limb.reduce((after, id) => keyPlace(after, player, worlds, controlById(shot.rig, id) as Control, { frame, over }), shot);
   return strengthFrom(keyed, one, frame, 0);
 }
 
 /** Target and bend control are keyed onto the limb, which is led by them from the frame on. */
-function toReach(shot: Shot, one: Constraint, frame: number): Shot {
+function toReach(shot: Shot, one: Constraint, { frame, over }: From): Shot {
   const told = one.settings as ReachSettings;
   // How it stands without this reach.
   const without = makePlayer({ ...shot, constraints: shot.constraints.filter(({ id }) => id !== one.id) });
@@ -83,16 +129,16 @@ function toReach(shot: Shot, one: Constraint, frame: number): Shot {
   const worlds = player.worlds.slice();
   let after = shot;
   if (told.target !== null) {
-    const place = placeFor(player, one, told, frame);
+    const place = beyondSoftness(player, told.limb, softnessAt(one, frame));
     const t = player.controlIndex.get(told.target) as number;
     moveSpot(worlds, t, told, place, player);
-    after = keyPlace(after, player, worlds, controlById(shot.rig, told.target) as Control, frame);
+    after = keyPlace(after, player, worlds, controlById(shot.rig, told.target) as Control, { frame, over });
   }
   if (told.toward !== null) {
     const place = bendPlace(player, told.limb, told.hinge);
     const at = worldAt(player.controlIndex.get(told.toward) as number) + 12;
     for (let k = 0; k < 3; k++) worlds[at + k] = place[k];
-    after = keyPlace(after, player, worlds, controlById(shot.rig, told.toward) as Control, frame);
+    after = keyPlace(after, player, worlds, controlById(shot.rig, told.toward) as Control, { frame, over });
   }
   return strengthFrom(after, one, frame, 1);
 }
@@ -102,20 +148,10 @@ const strengthAt = (one: Constraint, frame: number) => {
   return curve ? sampleCurve(curve, frame) : 1;
 };
 
-/** Where the target must be for the end to be where it is: further out where the softness draws it back. */
-function placeFor(player: Player, one: Constraint, { limb }: ReachSettings, frame: number): number[] {
-  const joints = limb.map((id) => placeOf(player, player.controlIndex.get(id) as number));
-  const lengthOf = (a: readonly number[], b: readonly number[]) => Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]);
-  const total = joints.slice(1).reduce((sum, joint, n) => sum + lengthOf(joints[n], joint), 0);
-  const [top, end] = [joints[0], joints[joints.length - 1]];
+const softnessAt = (one: Constraint, frame: number): number => {
   const curve = one.curves[channelKey(one.id, "softness")];
-  const soft = Math.min(1, Math.max(0, curve ? sampleCurve(curve, frame) : SOFTNESS)) * total;
-  const reached = lengthOf(top, end);
-  if (soft === 0 || reached <= total - soft || reached === 0) return end;
-  // The inverse of what `bendLimb` does; full stretch itself would be infinitely far.
-  const wanted = total - soft - soft * Math.log(Math.max(1e-9, (total - reached) / soft));
-  return end.map((value, k) => top[k] + ((value - top[k]) * wanted) / reached);
-}
+  return curve ? sampleCurve(curve, frame) : SOFTNESS;
+};
 
 /** Put a control so that the spot of it that is reached for is at a place, and turned so that the end is as it is where it turns along. */
 function moveSpot(worlds: Float64Array, i: number, told: ReachSettings, place: readonly number[], player: Player): void {
@@ -136,8 +172,8 @@ function moveSpot(worlds: Float64Array, i: number, told: ReachSettings, place: r
 /** Less than this is rounding. */
 const NOTHING = 1e-11;
 
-/** Key a control at a frame so that it stands where matrices have it; a frame before it stays as it was. */
-function keyPlace(shot: Shot, player: Player, worlds: Float64Array, control: Control, frame: number): Shot {
+/** Key a control at a frame so that it stands where matrices have it, which fades from there on; a frame before it stays as it was. */
+function keyPlace(shot: Shot, player: Player, worlds: Float64Array, control: Control, { frame, over }: From): Shot {
   const out: number[] = new Array(9).fill(0);
   const matrix = new Float64Array(16);
   spaceFrame(shot.rig, control.id, spaceOf(switchesOf(shot, control.id), frame))(matrix, worlds);
@@ -156,7 +192,7 @@ function keyPlace(shot: Shot, player: Player, worlds: Float64Array, control: Con
     const first = given.times[0];
     const before = frame - 1 >= first ? insertKeyOn(insertKeyOn(given, frame - 1), frame) : insertKeyOn(given, frame);
     const held = frame - 1 >= first ? setTangents(before, [before.times.indexOf(frame - 1)], Tangent.stepped, "out") : before;
-    base[key] = setKey(held, frame, out[k]);
+    base[key] = fadingFrom(held, frame, over, out[k]);
   }
   return { ...shot, base };
 }

@@ -7,6 +7,7 @@ import { hingeOf, limbOf, turnIn } from "../../constraints/limbOf.ts";
 import { reach, type ReachSettings, SOFTNESS } from "../../constraints/reach.ts";
 import { constantCurve } from "../../curve/make.ts";
 import { KneaderError } from "../../errors.ts";
+import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { makePlayer, type Player } from "../../evaluate/makePlayer.ts";
 import { placeAt, worldAt } from "../../figure/rigLayout.ts";
 import { turnFromAffine } from "../../maths/decompose.ts";
@@ -16,6 +17,7 @@ import type { Constraint, Shot } from "../../model/shot.ts";
 import { listed } from "../../words.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
+import { beyondSoftness } from "./beyondSoftness.ts";
 import { bendPlace } from "./bendPlace.ts";
 import { controlSetting, needControl, pickedBut, targetPicked } from "./spaceSetting.ts";
 
@@ -98,7 +100,7 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
     const old = chosenTie(at.shot, at.scope.layer, reach.id);
     return { frame: at.frame, target: targetPicked(at) ?? "", ...(old ? present(at.shot, old) : {}) };
   },
-  async run(given, scope, s) {
+  async run(given, scope, s, context) {
     // With the row of a reach chosen that one is told anew.
     const old = chosenTie(given, scope.layer, reach.id);
     const ends = old
@@ -113,9 +115,10 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
           `${end.name} has no ${s.bones} bones above it.`,
           "Pick a hand or a foot, or take fewer bones.",
         );
-      const hinge = hingeOf(makePlayer(shot), limb, someFrames(shot));
       // As it stands now, by what it is told anew too.
       const player = makePlayer(old ? addConstraint(shot, old) : shot);
+      player.pose(s.frame);
+      const hinge = bentAsNow(player, limb, hingeOf(makePlayer(shot), limb, someFrames(shot)), s.frame);
       player.pose(s.frame);
       const at = (id: string) => player.controlIndex.get(id) as number;
       let target = s.target;
@@ -144,7 +147,7 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
         toward,
         hinge,
         stretches: s.stretches,
-        ...offsetsOf(now, end.id, target, s.keep === "snap", s.turn),
+        ...offsetsOf(now, limb, target, s),
       };
       const id = old?.id ?? freshTie(shot, `reach-${end.id}`);
       const softness = channelKey(id, "softness");
@@ -166,11 +169,19 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
           : old;
       shot = putTie(shot, kept, made);
     }
+    // How far the limbs come from where they were: the end now follows what it reaches for.
+    const known = new Set(given.rig.controls.map(({ id }) => id));
+    const controls = ends.flatMap(({ id }) => limbOf(shot.rig, id, s.bones)).filter((id) => known.has(id));
+    const range = given.range;
+    const drift = context.firstLook
+      ? null
+      : await measureDriftInPieces(given, shot, range, (share) => context.breathe(0.9 + 0.1 * share), { controls });
     return outcome(
       given,
       shot,
       `Tied ${listed(ends.map(({ name }) => name))} to what ${ends.length === 1 ? "it reaches" : "they reach"} for`,
       {
+        drift,
         notes: [
           ...shot.rig.controls
             .filter(({ id }) => !given.rig.controls.some((one) => one.id === id))
@@ -181,12 +192,29 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
   },
 };
 
+/** More than this (as the sine) a limb is bent against its hinge on purpose: then it is that way that it bends. */
+const AGAINST = Math.sin((3 * Math.PI) / 180);
+
+/** A hinge by which a limb bends as it does at a frame, where it is bent there at all. */
+function bentAsNow(player: Player, limb: readonly string[], hinge: readonly number[], frame: number): number[] {
+  const now = hingeOf(player, limb, [frame]);
+  const [size, length] = [Math.hypot(...now), Math.hypot(...hinge)];
+  const along = now.reduce((sum, value, k) => sum + value * hinge[k], 0);
+  return size > AGAINST && along < 0 && size < 1.5 && length > 0 ? hinge.map((value) => -value) : [...hinge];
+}
+
 /** Where in the target's frame the end is to be, and how turned. */
-function offsetsOf(player: Player, end: string, target: string, snap: boolean, turns: boolean): Pick<ReachSettings, "point" | "turn"> {
-  const [e, t] = [end, target].map((id) => player.controlIndex.get(id) as number);
+function offsetsOf(
+  player: Player,
+  limb: readonly string[],
+  target: string,
+  { keep, softness, turn: turns }: z.infer<typeof settings>,
+): Pick<ReachSettings, "point" | "turn"> {
+  const snap = keep === "snap";
+  const [e, t] = [limb[limb.length - 1], target].map((id) => player.controlIndex.get(id) as number);
   const inverse = new Float64Array(16);
   invertAffine(inverse, 0, player.worlds, worldAt(t));
-  const at = placeOf(player, e);
+  const at = beyondSoftness(player, limb, softness / 100);
   const point = snap
     ? [0, 0, 0]
     : [0, 1, 2].map((k) => inverse[k] * at[0] + inverse[4 + k] * at[1] + inverse[8 + k] * at[2] + inverse[12 + k]);
