@@ -11,7 +11,7 @@ import { inPieces } from "../../inPieces.ts";
 import { measureDriftInPieces } from "../../evaluate/drift.ts";
 import { KneaderError } from "../../errors.ts";
 import { channelKey, channelTitle, type Control, controlById, splitChannelKey, transformChannels } from "../../model/rig.ts";
-import type { Constraint, FrameRange, Shot } from "../../model/shot.ts";
+import type { Constraint, Shot } from "../../model/shot.ts";
 import { activePasses } from "../../passes/active.ts";
 import { changedBy } from "../../passes/members.ts";
 import { listed } from "../../words.ts";
@@ -20,8 +20,10 @@ import { controlsMeant, isWhole, outcome } from "../shared/scope.ts";
 import { bakeSpan } from "./bakeSpan.ts";
 import { bakeMatrices } from "./bakeMatrices.ts";
 import { fewestKeys, fewestSettings } from "./fewestKeys.ts";
+import { partOf } from "../shared/partOf.ts";
 import { IN_PARENT, spaceMeant, spaceSetting } from "./spaceSetting.ts";
 import { withoutCarrier } from "./standOn.ts";
+import { sayBound, withinBound } from "./withinBound.ts";
 import { withoutPasses } from "./withoutPasses.ts";
 
 const settings = z.object({
@@ -58,7 +60,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
   guide: {
     use: "Gives a held thing keys of its own; takes a carrier out, its movement kept; makes plain turns of a reach; hands over what only keys can say.",
     watch:
-      "With keys on every frame nothing differs at any; else the drift is measured at every quarter of a frame, its worst place one click away. With a marked range only that is baked, and outside it everything is as it was.",
+      "With keys on every frame nothing differs at any; the fewest keys keep turns and places within what is said at each. The drift is measured at every quarter of a frame, its worst place one click away. With a marked range only that is baked, and outside it everything is as it was.",
   },
   words:
     "constraint parent attach put hand prop space keys aim pin glue world hold detach release follow plant reach carrier flatten collapse unparent plain fk",
@@ -78,7 +80,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
         `Bake down: pass "${passes[0].name}" also moves ${nameOf(shot, splitChannelKey(changedBy(shot, passes[0]).find(isOf(controls)) as string).control)}.`,
         "Bake all that moves them, or switch off that pass first.",
       );
-    const span = partOf(shot, scope);
+    const span = partOf(shot, scope.range);
     const whole = { start: Math.floor(shot.range.start), end: Math.ceil(shot.range.end) };
     const { start, end } = span ?? whole;
     const every = Float64Array.from({ length: end - start + 1 }, (_, n) => start + n);
@@ -109,13 +111,14 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
         context.breathe(0.5 * share),
       );
     }
+    let holds = true;
     if (s.keys === "fewest") {
+      const exact = after;
       const channels = controls.flatMap(({ id }) => transformChannels.map((channel) => channelKey(id, channel)));
       // The last key of a part holds, and stays.
-      after = await fewestKeys(after, channels, { start, end: span ? end - 1 : end }, s, {
-        ...context,
-        breathe: (share) => context.breathe(0.5 + 0.3 * share),
-      });
+      const inside = { start, end: span ? end - 1 : end };
+      const told = { ...context, breathe: (share: number) => context.breathe(0.5 + 0.3 * share) };
+      ({ shot: after, holds } = await withinBound(shot, s, (tolerance) => fewestKeys(exact, channels, inside, tolerance, told), told));
     }
     if (s.afterwards === "removed" && !span) for (const id of carriers) after = withoutCarrier(after, id);
     const drift = context.firstLook
@@ -126,8 +129,8 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     const led = ties.map(({ name }) => name);
     const become = span ? `Without a say over frames ${start} to ${end}` : s.afterwards === "off" ? "Off afterwards" : "Removed";
     const notes = led.length > 0 ? [`${become}: ${listed(led)}.`] : [];
-    if (s.keys === "fewest" && drift && (drift.turn.amount > s.rotation || drift.place.amount > s.move))
-      notes.push("Each curve stays within the tolerance at whole frames; turns add up, and between frames it may differ more.");
+    const warnings = s.keys === "fewest" && !holds ? sayBound(shot, s, drift, holds) : [];
+    if (s.keys === "fewest" && holds) notes.push(...sayBound(shot, s, drift, holds));
     if (silenced.length > 0) notes.push(`Without a say beside what was alone, and off now so that it stays so: ${listed(silenced)}.`);
     const hanging = hangersOn(shot, controls, ties);
     if (hanging.length > 0) notes.push(`Goes along with them as before: ${listed(hanging)}.`);
@@ -135,7 +138,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
       shot,
       after,
       `Baked ${names} to ${s.keys === "every" ? "keys on every frame" : s.keys === "existing" ? "keys on their frames" : "the fewest keys"}`,
-      { drift, notes },
+      { drift, notes, warnings },
     );
   },
 };
@@ -226,13 +229,6 @@ function stillSilent(before: Shot, after: Shot): { shot: Shot; names: string[] }
 function intoOf(shot: Shot, control: Control, into: string): string | null {
   const meantIn = spaceMeant(shot, control, into);
   return meantIn === control.id ? control.parent : meantIn;
-}
-
-/** The marked range in whole frames, where it is not the whole shot. */
-function partOf({ range }: Shot, scope: Scope): FrameRange | null {
-  if (scope.range === null) return null;
-  const part = { start: Math.round(Math.max(range.start, scope.range.start)), end: Math.round(Math.min(range.end, scope.range.end)) };
-  return part.end < part.start || (part.start <= range.start && part.end >= range.end) ? null : part;
 }
 
 /** The frames with keys of the controls, of what leads them, of what that looks at with all it hangs on, and both sides of every switch. */

@@ -1,6 +1,10 @@
 import { type Curve, type Key, keysOf, makeKey, Tangent } from "../../curve/curve.ts";
 import { curveFromSamples } from "../../curve/bakeValues.ts";
 import { constantCurve, curveFromKeys, curveKeeping } from "../../curve/make.ts";
+import { withoutRedundant } from "../../curve/redundant.ts";
+import { activePasses } from "../../passes/active.ts";
+import { steppingPass } from "../../passes/stepping.ts";
+import { allCurves } from "../../model/shotFields.ts";
 import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { placeIn } from "../../figure/placeIn.ts";
 import { scaleAt } from "../../figure/rigLayout.ts";
@@ -38,6 +42,8 @@ export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDe
   const all = Float64Array.from([...times, ...beyond]).sort();
   const make = () => controls.map(() => transformChannels.map(() => new Float64Array(all.length)));
   const [at, earlier, later] = [make(), ...(isDense ? [] : [make(), make()])];
+  // What is held until the next frame would be on its way there between the two.
+  const leaving = isDense && mayHold(before) ? make() : null;
   const near = controls.map(() => new Float64Array(9));
   const scales = controls.map(() => new Float64Array(3));
   const places = controls.map(({ id }) => player.controlIndex.get(id) as number);
@@ -59,6 +65,7 @@ export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDe
       read(all[n] + BESIDE, n, later);
     }
     for (let c = 0; c < controls.length; c++) for (let k = 0; k < 9; k++) near[c][k] = at[c][k][n];
+    if (leaving && n + 1 < all.length) read(all[n + 1] - BESIDE, n, leaving);
     if (n % 64 === 63) yield n / all.length;
   }
   const base = { ...after.base };
@@ -71,7 +78,9 @@ export function* bakeMatrices(before: Shot, after: Shot, { controls, times, isDe
       // What was never keyed and stays as it rests needs no keys.
       const rest = restValue(channel);
       if (before.base[key] === undefined && values.every((value) => Math.abs(value - rest) < NOTHING)) return;
-      base[key] = isDense ? denseCurve(times, all, values) : slopedCurve(before.base[key], all, values, earlier[c][k], later[c][k], jumps);
+      base[key] = isDense
+        ? denseCurve(times, all, values, leaving?.[c][k] ?? null)
+        : slopedCurve(before.base[key], all, values, earlier[c][k], later[c][k], jumps);
       names.add(channel);
     });
     channels.set(control.id, [...names]);
@@ -98,7 +107,25 @@ function outsideTimes(shot: Shot, controls: readonly Control[], times: Float64Ar
   return Float64Array.from(found);
 }
 
-function denseCurve(times: Float64Array, all: Float64Array, values: Float64Array): Curve {
+/** Does anything in a shot hold and then jump? */
+function mayHold(shot: Shot): boolean {
+  const holds = ({ kindIn, kindOut }: Curve) => kindOut.includes(Tangent.stepped) || kindIn.includes(Tangent.stepped);
+  return activePasses(shot).some(({ kind }) => kind === steppingPass.id) || allCurves(shot).some(([, curve]) => holds(curve));
+}
+
+/** Is a value held until right before the next frame, and another one there? */
+const isHeld = (value: number, leaving: number, next: number): boolean =>
+  Math.abs(next - leaving) > 0.5 * Math.abs(next - value) && Math.abs(next - value) > 1e-9;
+
+function denseCurve(times: Float64Array, all: Float64Array, values: Float64Array, leaving: Float64Array | null): Curve {
+  const held = leaving && values.some((value, n) => n + 1 < values.length && isHeld(value, leaving[n], values[n + 1])) ? leaving : null;
+  if (held) {
+    const keys = Array.from(all, (time, n) =>
+      makeKey(time, values[n], n + 1 < all.length && isHeld(values[n], held[n], values[n + 1]) ? Tangent.stepped : Tangent.linear),
+    );
+    const curve = curveFromKeys(keys);
+    return withoutRedundant(curve, [...keys.keys()], 0);
+  }
   if (all.length === times.length) return curveFromSamples(times[0], values);
   if (values.every((value) => value === values[0])) return constantCurve(values[0], times[0]);
   return curveFromKeys(Array.from(all, (time, n) => makeKey(time, values[n], Tangent.linear)));

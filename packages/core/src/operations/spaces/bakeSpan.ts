@@ -1,9 +1,9 @@
 import { carry } from "../../constraints/carry.ts";
 import { space, spaceFrame } from "../../constraints/space.ts";
 import { spaceOf, switchesOf, withSwitches } from "../../constraints/spaces.ts";
-import { type Curve, keysOf, Tangent } from "../../curve/curve.ts";
-import { insertKeysOn } from "../../curve/edit.ts";
-import { constantCurve, curveKeeping } from "../../curve/make.ts";
+import type { Curve } from "../../curve/curve.ts";
+import { silenced } from "../../curve/silenced.ts";
+import { constantCurve } from "../../curve/make.ts";
 import { KneaderError } from "../../errors.ts";
 import { channelKey, type Control } from "../../model/rig.ts";
 import { type Constraint, type FrameRange, type Shot, withConstraint } from "../../model/shot.ts";
@@ -66,17 +66,10 @@ export function* bakeSpan(shot: Shot, { controls, ties, span, times, isDense, in
 }
 
 /** A constraint that has no strength over a span; outside it, it is as strong as it was. */
-function silentOver(shot: Shot, { id }: Constraint, { start, end }: FrameRange): Shot {
+function silentOver(shot: Shot, { id }: Constraint, span: FrameRange): Shot {
   return withConstraint(shot, id, (one) => {
     const key = channelKey(id, "strength");
     const given: Curve = one.curves[key] ?? constantCurve(1, shot.range.start);
-    const wide = insertKeysOn(given, start > shot.range.start ? [start - 1, start, end + 1] : [start, end + 1]);
-    const keys = keysOf(wide)
-      .filter(({ time }) => time <= start + 1e-6 || time > end + 1 - 1e-6)
-      .map((own) => {
-        if (Math.abs(own.time - start) < 1e-6) return { ...own, value: 0, kindIn: Tangent.flat, kindOut: Tangent.stepped };
-        return Math.abs(own.time - start + 1) < 1e-6 ? { ...own, kindOut: Tangent.stepped } : own;
-      });
-    return { ...one, curves: { ...one.curves, [key]: curveKeeping(keys, wide) } };
+    return { ...one, curves: { ...one.curves, [key]: silenced(given, span, shot.range.start) } };
   });
 }
