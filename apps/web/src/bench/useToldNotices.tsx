@@ -6,6 +6,14 @@ const OFFER = "offer";
 /** Seconds a sentence stays: as long as it takes to see it, look up and read it. */
 const READ = 5;
 
+const ALL = "all";
+
+/** The first sentence of several, and the others; one that ends with a number goes on. */
+export function firstSentence(text: string): { readonly first: string; readonly others: string } {
+  const end = /[.!?](?=\s+\S)/.exec(text)?.index;
+  return end === undefined ? { first: text, others: "" } : { first: text.slice(0, end + 1), others: text.slice(end + 1).trim() };
+}
+
 /** Shows each notice once, where it does not lie over what is worked on. */
 export function useToldNotices(): void {
   const { message, notification } = AntApp.useApp();
@@ -15,8 +23,24 @@ export function useToldNotices(): void {
     useNotices.setState({ waiting: [] });
     for (const { kind, text, offer } of waiting) {
       if (kind === "refused") message.error(text, READ);
-      else if (kind === "said") message.info(text, READ);
-      else
+      else if (kind === "said") {
+        const { first, others } = firstSentence(text);
+        const all = () => notification.info({ key: ALL, title: first, description: others, placement: "bottomRight", duration: 0 });
+        // What lies over the bench is one sentence; the others wait to be asked for.
+        message.info(
+          others === "" ? (
+            text
+          ) : (
+            <>
+              {first}{" "}
+              <button type="button" className="link-button" onClick={all}>
+                more
+              </button>
+            </>
+          ),
+          READ,
+        );
+      } else
         notification.warning({
           key: OFFER,
           title: text,

@@ -25,7 +25,11 @@ const push = (at: number) =>
 const made: Readonly<Record<string, Pass>> = {
   adds: passOf("adds", { "spine.rotateX": push(3), "hand-right.rotateZ": push(9), "arm-right.rotateY": curveFrom([[1, 7]]) }),
   replaces: passOf("replaces", { "spine.rotateX": push(3), "hand-right.rotateY": push(9) }),
-  tremor: passFor("tremor", { rotate: 3, move: 0.01, seed: 4 }, { members: ["spine.rotateX", "hand-right.rotateX", "hand-right.rotateZ", "root.moveY"] }),
+  tremor: passFor(
+    "tremor",
+    { rotate: 3, move: 0.01, seed: 4 },
+    { members: ["spine.rotateX", "hand-right.rotateX", "hand-right.rotateZ", "root.moveY"] },
+  ),
   "follow-through": passFor("follow-through", { strength: 100 }, { members: ["arm-right.rotateX", "hand-right.rotateX"] }),
   lag: passFor("lag", { frames: 3 }),
   stretch: passFor("stretch", { longer: 30, about: 1 }),

@@ -7,7 +7,6 @@ import { type Dragged, useLayDrag } from "./layDrag.ts";
 
 const words = {
   replace: "As keys, in place of what is there",
-  merge: "As keys, beside those there are",
   insert: "As keys; later ones make room",
   pass: "As a pass that plays it",
 } as const;
@@ -55,6 +54,9 @@ function Tip({ action, x, y, over, said }: Dragged) {
           </span>
           {travels(action) && (
             <span>{over.carry ? "Carries on from where the figure stands (Alt: where it was saved)" : "Plays where it was saved"}</span>
+          )}
+          {over.end > over.at && (
+            <span>{over.eases ? "Comes in and goes out softly (Shift: at once)" : "Comes in and goes out at once"}</span>
           )}
           {said && <span className="lay-said">{said}</span>}
         </>

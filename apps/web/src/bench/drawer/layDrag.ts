@@ -1,4 +1,4 @@
-import { type Action, framesPerSecond, noContext, operations, runOperation, type Shot, sayError } from "@kneader/core";
+import { type Action, framesPerSecond, noContext, operations, runOperation, type Shot, type Situation, sayError } from "@kneader/core";
 import { create } from "zustand";
 import { usePreferences } from "../../app/preferences.ts";
 import { currentDocument, useDocuments } from "../documents.ts";
@@ -7,11 +7,12 @@ import { keyPoses } from "../keyPoses.ts";
 import { mention, tell } from "../notices.ts";
 import { performSoon } from "../perform.ts";
 import { currentScope, useSelection } from "../selection.ts";
+import { situation } from "../work/workStore.ts";
 import { clock } from "../clock.ts";
 import { frameAt, useTimeAxis, xOf } from "../timeAxis.ts";
 
 /** How an action goes in, by where it is dropped. */
-type LayAs = "replace" | "merge" | "insert" | "pass";
+type LayAs = "replace" | "insert" | "pass";
 
 /** What an action that is being dragged would do if it were let go now. */
 export interface Dragged {
@@ -24,6 +25,8 @@ export interface Dragged {
     readonly at: number;
     readonly end: number;
     readonly carry: boolean;
+    /** It comes in and goes out over some frames, not at once. */
+    readonly eases: boolean;
     readonly beside: string | null;
   } | null;
   /** What it says of what would be overwritten or left out. */
@@ -40,7 +43,7 @@ const trays: readonly (readonly [selector: string, as: LayAs])[] = [
   [".tray.ruler", "replace"],
   [".pose-tray", "insert"],
   [".pass-tray", "pass"],
-  [".detail", "merge"],
+  [".detail", "replace"],
 ];
 
 /** A row of bands and where it is on the screen. */
@@ -72,7 +75,7 @@ function placeAt(action: Action, shot: Shot, rows: readonly BandRow[], event: Po
   const at = near && near.off < SNAP ? near.frame : free;
   const end = at + action.clip.length * (framesPerSecond(shot.rate) / framesPerSecond(action.clip.rate));
   const row = rows.find(({ top, bottom }) => event.clientY >= top && event.clientY < bottom);
-  return { as: found[1], at, end, carry: !event.altKey, beside: found[1] === "pass" ? (row?.pass ?? null) : null };
+  return { as: found[1], at, end, carry: !event.altKey, eases: !event.shiftKey, beside: found[1] === "pass" ? (row?.pass ?? null) : null };
 }
 
 function snapsOf(shot: Shot): number[] {
@@ -87,6 +90,7 @@ const settingsFor = (action: Action, over: NonNullable<Dragged["over"]>) =>
     as: over.as,
     carry: over.carry && action.clip.length > 0,
     beside: over.beside ?? "",
+    ...(over.eases ? operations.layAction.situation?.({ ...situation(), frame: over.at } as Situation) : { easeIn: 0, easeOut: 0 }),
   });
 
 /** Drag an action over the trays: what it would do is shown as it goes, and done when it is let go. Esc gives up. */
@@ -121,7 +125,14 @@ export function dragAction(action: Action, { clientX, clientY }: { clientX: numb
       if (!moved && Math.hypot(event.clientX - clientX, event.clientY - clientY) < 4) return;
       moved = true;
       const next = placeAt(action, shot, rows, event);
-      const isSame = next && over && next.at === over.at && next.as === over.as && next.carry === over.carry && next.beside === over.beside;
+      const isSame =
+        next &&
+        over &&
+        next.at === over.at &&
+        next.as === over.as &&
+        next.carry === over.carry &&
+        next.eases === over.eases &&
+        next.beside === over.beside;
       const said = isSame ? (useLayDrag.getState().dragged?.said ?? "") : "";
       useLayDrag.setState({ dragged: { action, x: event.clientX, y: event.clientY, over: next, said } });
       if (!next) useDocuments.getState().setPreview(null);

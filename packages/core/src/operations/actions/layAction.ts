@@ -2,6 +2,7 @@ import { z } from "zod";
 import { upperBody } from "../../figure/anatomy/halves.ts";
 import type { Curve } from "../../curve/curve.ts";
 import { curveFromSamples } from "../../curve/bakeValues.ts";
+import { constantCurve } from "../../curve/make.ts";
 import { bakeRounds } from "../../curve/loop.ts";
 import { sampleInto } from "../../curve/track.ts";
 import { KneaderError } from "../../errors.ts";
@@ -9,7 +10,7 @@ import { limbEnds } from "../../figure/limbEnds.ts";
 import { actionSchema } from "../../formats/schema.ts";
 import type { Action } from "../../model/action.ts";
 import type { Clip } from "../../model/clip.ts";
-import { type ChannelKey, controlById, splitChannelKey } from "../../model/rig.ts";
+import { type ChannelKey, controlById, restValue, splitChannelKey } from "../../model/rig.ts";
 import { framesPerSecond } from "../../model/rate.ts";
 import { BASE, type FrameRange, layerCurves, type Pass, type Shot } from "../../model/shot.ts";
 import { crossed } from "../../passes/rows.ts";
@@ -27,6 +28,7 @@ import { plantEnds } from "../spaces/plantEnds.ts";
 import { pasteKeys } from "../timing/pasteKeys.ts";
 import { carriedStands } from "./carryAction.ts";
 import { withCarried } from "./carriedCopies.ts";
+import { endStep, sayEndStep } from "./endSteps.ts";
 import { easeSpan } from "./easeSpan.ts";
 import { inSpan } from "./inSpan.ts";
 import { fitAction, fitSettings, sayFit } from "./fitSettings.ts";
@@ -37,6 +39,9 @@ function seldom<Fields extends Readonly<Record<string, z.ZodType>>>(fields: Fiel
     Object.entries(fields).map(([name, field]) => [name, field.meta({ ...field.meta(), more: true })]),
   ) as unknown as Fields;
 }
+
+/** Frames over which it comes in and goes out unless others are said. */
+const FEW = 6;
 
 const settings = z.object({
   action: actionSchema.meta({ title: "Action", widget: "action" }),
@@ -112,7 +117,7 @@ export const layAction: Operation<Settings> = {
   words: "pantry paste reuse library drop clip preset apply play retarget transfer",
   leaves: ["range"],
   settings,
-  situation: ({ frame }) => ({ at: frame }),
+  situation: ({ frame }) => ({ at: frame, easeIn: FEW, easeOut: FEW }),
   async run(shot, given, s, context) {
     const scope = ontoKeys(shot, given);
     const action = s.action as Action;
@@ -128,10 +133,11 @@ export const layAction: Operation<Settings> = {
     const told = s.carry ? { ...plain, stands: carriedStands(shot, meant.clip, { layer, at, match }) } : plain;
     const span = playedSpan(meant.clip, shot.rate, told);
     await context.breathe(0.4);
+    const eases = easesOf(shot, span, s);
     const laid =
       s.as === "pass"
-        ? asPass(shot, { card: action.card, clip: meant.clip }, told, s)
-        : await asKeys(shot, scope, meant.clip, told, s, context);
+        ? asPass(shot, { card: action.card, clip: meant.clip }, told, { ...s, ...eases })
+        : await asKeys(shot, scope, meant.clip, told, { ...s, ...eases }, context);
     const grown = Math.max(laid.range.end, Math.ceil(span.end - 1e-6));
     let after: Shot = { ...laid, range: { start: laid.range.start, end: grown } };
     const notes = [...said.notes];
@@ -149,6 +155,9 @@ export const layAction: Operation<Settings> = {
       notes.push(...planted.report.notes);
       warnings.push(...planted.report.warnings);
     }
+    const step = context.firstLook ? null : endStep(shot, after, span, eases.easeIn, eases.easeOut);
+    if (step?.isPop) warnings.unshift(sayEndStep(shot, step));
+    else if (step) notes.unshift(sayEndStep(shot, step));
     const count = countedWord(Object.keys(meant.clip.curves).length, "curve");
     const how = s.as === "pass" ? "as a pass" : s.as === "insert" ? "inserted" : s.as === "merge" ? "merged" : "as keys";
     return outcome(shot, after, `Laid "${action.card.name}" on ${count} ${how}, frames ${round(s.at)} to ${round(span.end)}`, {
@@ -166,6 +175,15 @@ function ontoKeys(shot: Shot, scope: Scope): Scope {
 }
 
 const round = (frame: number) => Math.round(frame * 100) / 100;
+
+/** Over how many frames it comes in and goes out: not where nothing plays beside it, and no longer than half of it each. */
+function easesOf(shot: Shot, { start, end }: FrameRange, s: Settings): Pick<Settings, "easeIn" | "easeOut"> {
+  const most = (end - start) / (s.easeIn > 0 && s.easeOut > 0 ? 2 : 1);
+  return {
+    easeIn: start <= shot.range.start ? 0 : Math.min(s.easeIn, most),
+    easeOut: end >= shot.range.end ? 0 : Math.min(s.easeOut, most),
+  };
+}
 
 function playTold(clip: Clip, s: Settings): PlaySettings {
   const { at: start, speed, rounds, travels, joins } = s;
@@ -211,12 +229,11 @@ function meantOf(shot: Shot, scope: Scope, clip: Clip, { members }: Settings): {
 function asPass(shot: Shot, action: Action, told: PlaySettings, s: Settings): Shot {
   const { shot: carrying, id } = withCarried(shot, action);
   const { start, end } = playedSpan(action.clip, shot.rate, told);
-  const most = end - start;
   const pass: Pass = {
     ...freshPass(shot, playPass, action.card.name),
     members: Object.keys(action.clip.curves),
     settings: { ...told, action: id },
-    range: { start, end, easeIn: Math.min(s.easeIn, most), easeOut: Math.min(s.easeOut, most) },
+    range: { start, end, easeIn: s.easeIn, easeOut: s.easeOut },
   };
   const stacked = { ...carrying, passes: [...carrying.passes, pass] };
   return s.beside === "" ? stacked : besideBand(shot, stacked, pass.id, s.beside);
@@ -234,14 +251,15 @@ function besideBand(before: Shot, shot: Shot, id: string, beside: string): Shot 
 async function asKeys(shot: Shot, scope: Scope, clip: Clip, told: PlaySettings, s: Settings, context: Context): Promise<Shot> {
   const span = playedSpan(clip, shot.rate, told);
   const present = layerCurves(shot, scope.layer);
-  const ease = { ...span, easeIn: Math.min(s.easeIn, span.end - span.start), easeOut: Math.min(s.easeOut, span.end - span.start) };
+  const ease = { ...span, easeIn: s.easeIn, easeOut: s.easeOut };
   const curves: Record<ChannelKey, Curve> = {};
   const played = Object.entries(playedCurves(clip, shot.rig, shot.rate, told));
   for (const [n, [key, curve]] of played.entries()) {
     await context.breathe(0.4 + (0.2 * n) / played.length);
     const keyed = told.rounds > 1 ? bakeRounds(curve, "out", told.rounds - 1) : curve;
     const whole = onWholeFrames(keyed, span);
-    const eased = present[key] && s.as !== "insert" ? easeSpan(whole, present[key], key, ease) : whole;
+    const there = present[key] ?? restingCurve(shot, scope.layer, key);
+    const eased = there && s.as !== "insert" ? easeSpan(whole, there, key, ease) : whole;
     curves[key] = { ...eased, times: eased.times.map((time) => time - s.at) };
   }
   if (s.as === "replace") return replacing(shot, scope.layer, curves, s.at, span, context);
@@ -249,6 +267,14 @@ async function asKeys(shot: Shot, scope: Scope, clip: Clip, told: PlaySettings, 
   const place = s.as === "pass" ? "replace" : s.as;
   const paste = pasteKeys.settings.parse({ keys, at: s.at, place, carry: s.carry && place === "insert", to: "same" });
   return (await pasteKeys.run(shot, { ...scope, keys: null }, paste, context)).shot;
+}
+
+/**
+ * What a channel of base motion without keys is beside the span: at rest, as long as something plays there. Else what was laid would
+ * be held all through the shot.
+ */
+function restingCurve({ range }: Shot, layer: string, key: ChannelKey): Curve | null {
+  return layer === BASE ? constantCurve(restValue(splitChannelKey(key).channel), range.start) : null;
 }
 
 /** More than so many keys a frame came from a quicker rate. */
@@ -277,7 +303,8 @@ async function replacing(
   for (const [n, [key, curve]] of all.entries()) {
     await context.breathe(0.6 + (0.2 * n) / all.length);
     const laid = { ...curve, times: curve.times.map((time) => time + at) };
-    changed[key] = present[key] ? inSpan(present[key], laid, span) : laid;
+    const there = present[key] ?? restingCurve(shot, layer, key);
+    changed[key] = there ? inSpan(there, laid, span) : laid;
   }
   return changeCurves(shot, layer, changed);
 }
