@@ -73,6 +73,7 @@ export { type MirrorProof, proveMirror } from "./figure/proveMirror.ts";
 export { type Bend, bendsOf, worstBend } from "./figure/bends.ts";
 export { type Ends, limbEnds } from "./figure/limbEnds.ts";
 export { pullPose, twistBy } from "./figure/pullPose.ts";
+export { sideOf } from "./figure/partners.ts";
 export { gripFor, leaderOf } from "./constraints/gripFor.ts";
 export { arcGrip } from "./figure/arcGrip.ts";
 export { changedSpan } from "./evaluate/changedSpan.ts";

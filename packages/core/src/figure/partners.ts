@@ -1,4 +1,7 @@
 import type { Control, Rig } from "../model/rig.ts";
+import { restWorlds } from "./restPlace.ts";
+import { placeAt } from "./rigLayout.ts";
+import { axisNumber, findSides, sizeOf } from "./sides.ts";
 
 /** Words that mean left and right in names. */
 export type SideWords = readonly [left: string, right: string];
@@ -118,11 +121,31 @@ export function findPartners(controls: readonly Control[], words: readonly SideW
       return [id, other ?? null];
     }),
   );
-  return controls.map((control) => {
+  const paired = controls.map((control) => {
     const other = found.get(control.id) ?? null;
     if (other !== null && found.get(other) === control.id) return { ...control, partner: other };
     return { ...control, partner: saysSide(control.name, known) ? null : control.id };
   });
+  return withCentral(paired);
+}
+
+/** How far from the middle (share of the figure's size) a control still rests in it. */
+const IN_MIDDLE = 0.004;
+
+/** What names a side, has nobody on the other one, and rests in the middle is central all the same: "Wheel L" of a cart, "Bell". */
+function withCentral(controls: Control[]): Control[] {
+  const isLonely = ({ partner }: Control) => partner === null;
+  const pairs = controls.filter(({ id, partner }) => partner !== null && partner !== id);
+  if (!controls.some(isLonely) || pairs.length < 2) return controls;
+  const rig: Rig = { id: "", name: "", figure: null, controls };
+  const sides = findSides(rig);
+  const worlds = restWorlds(rig);
+  const near = IN_MIDDLE * sizeOf(rig);
+  return controls.map((control, i) =>
+    isLonely(control) && Math.abs(worlds[placeAt(i) + axisNumber(sides)] - sides.at) <= near
+      ? { ...control, partner: control.id }
+      : control,
+  );
 }
 
 /** Controls that name a side but have nobody on the other one. */

@@ -147,3 +147,19 @@ describe("partners from where controls rest", () => {
     }
   });
 });
+
+test("a control in the middle whose name ends in L or R is central; one beside it that has nobody opposite still has none", () => {
+  const rig = findPartners([
+    control("hips", null, [0, 1, 0]),
+    control("spine_l", "hips", [0, 0.2, 0]),
+    control("tail R", "spine_l", [0, -0.1, -0.3]),
+    control("arm_l", "spine_l", [0.3, 0.2, 0]),
+    control("arm_r", "spine_l", [-0.3, 0.2, 0]),
+    control("hook_l", "arm_l", [0.2, 0, 0]),
+  ]);
+  const partnerOf = (id: string) => rig.find((one) => one.id === id)?.partner;
+  expect(partnerOf("spine_l")).toBe("spine_l");
+  expect(partnerOf("tail R")).toBe("tail R");
+  expect(partnerOf("arm_l")).toBe("arm_r");
+  expect(partnerOf("hook_l")).toBeNull();
+});

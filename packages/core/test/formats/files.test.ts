@@ -108,7 +108,7 @@ describe("Kneader JSON", () => {
       readKneader({ bytes: bytes(JSON.stringify(newer)), name: "shot" });
       throw new Error("it was read");
     } catch (error) {
-      expect(sayError(error)).toMatch(/newer Kneader \(version 5; this one reads up to 4\)\. Update Kneader, or export/);
+      expect(sayError(error)).toMatch(/newer Kneader \(version 6; this one reads up to 5\)\. Update Kneader, or export/);
       expect((error as KneaderError).code).toBe("newer-version");
     }
     for (const version of ["1", 0, 1.5, null]) expect(() => checkVersion(version)).toThrow(/whole number/);

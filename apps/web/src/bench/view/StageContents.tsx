@@ -4,7 +4,6 @@ import { palettes } from "../../app/theme.ts";
 import { useDocuments } from "../documents.ts";
 import type { ControlHit } from "./figures/skinPicker.ts";
 import { pictureBegun, pictureShown } from "./firstPicture.ts";
-import { framingOf } from "./framing.ts";
 import { useHovered } from "./hovered.ts";
 import type { StageProps } from "./stageProps.ts";
 import { startTieDrag } from "../rack/ties/tieDrag.ts";
@@ -17,7 +16,8 @@ import { isRecordingPair } from "../record/handState.ts";
 import { recordPair } from "../record/recordHand.ts";
 import { useFreeCamera } from "./useFreeCamera.ts";
 import { useScenery } from "./useScenery.ts";
-import { useDrawnFigure } from "./useDrawnFigure.ts";
+import { usePictureGestures } from "./usePictureGestures.ts";
+import { useDrawnFigure, useFigure } from "./useDrawnFigure.ts";
 
 /** What stands on the stage: scenery, lights, the figure with its ghosts, and what the view tools draw. */
 export function StageContents(props: StageProps) {
@@ -26,9 +26,11 @@ export function StageContents(props: StageProps) {
   // The preview is taken from the store here, so that a drag draws the figure anew and not the whole view around it.
   const shot = useDocuments((state) => state.preview) ?? given;
   const set = plain ? null : shot.set;
-  const { landing, room } = useScenery(set, framingOf(shot), theme === "dusk");
-  const { figure, pale } = useDrawnFigure({ ...props, shot }, landing);
-  const turning = useFreeCamera(shot, cameraName, picked);
+  const { figure, framing } = useFigure(shot);
+  const { landing, room } = useScenery(set, framing, theme === "dusk");
+  const { pale } = useDrawnFigure({ ...props, shot }, figure, landing);
+  const turning = useFreeCamera(shot, cameraName, picked, figure);
+  usePictureGestures(shot, cameraName, picked, figure);
   // The free camera must not turn while something is dragged.
   const held = () => {
     const controls = turning.current;

@@ -1,10 +1,11 @@
 import type { Player, Shot } from "@kneader/core";
-import { AmbientLight, Color, DirectionalLight, PerspectiveCamera, Scene, Vector3, WebGLRenderer } from "three";
+import { AmbientLight, Box3, Color, DirectionalLight, PerspectiveCamera, Scene, Vector3, WebGLRenderer } from "three";
 import { Latest } from "../latest.ts";
 import { buildFigure } from "./figures/buildFigure.ts";
 import type { FigureModel } from "./figures/figureModel.ts";
 import { type LoadedAsset, releaseAsset, takeAsset } from "./figures/loadAsset.ts";
 import { shotCameraOf } from "./cameras.ts";
+import { fitDistance } from "./fitBox.ts";
 import { playerFor } from "./players.ts";
 
 /** One small renderer for every picture of the figure outside the view. */
@@ -99,18 +100,19 @@ export function drawPicture(shot: Shot, frame: number, width: number, height: nu
   const player = playerFor(shot);
   player.pose(frame);
   figure.follow(player);
-  const bounds = boundsOf(shot, player.worlds);
+  const bounds = boundsOf(shot, player, figure);
   for (const { object, control } of figure.props) {
     // A prop that hangs somewhere else would float in the picture, as the set is not drawn.
     const at = player.controlIndex.get(control) ?? 0;
     const away = new Vector3().fromArray(player.worlds, at * 16 + 12).distanceTo(bounds.centre);
-    object.visible = away < bounds.height * 0.7;
+    object.visible = away < bounds.size * 0.7;
   }
   camera.aspect = width / height;
   const away = viewDirection(shot, player);
-  const half = Math.max(bounds.height, bounds.width / camera.aspect) / 2;
-  const distance = half / Math.tan((camera.fov * Math.PI) / 360);
-  camera.position.copy(bounds.centre).addScaledVector(away, distance + bounds.height);
+  const distance = fitDistance(bounds.box, away, camera.fov, camera.aspect);
+  camera.position.copy(bounds.centre).addScaledVector(away, distance);
+  camera.near = Math.max(distance - 2 * bounds.size, distance * 0.01);
+  camera.far = distance + 2 * bounds.size;
   camera.lookAt(bounds.centre);
   camera.updateProjectionMatrix();
   renderer.setSize(width, height, false);
@@ -131,18 +133,17 @@ function viewDirection(shot: Shot, player: Player): Vector3 {
   return new Vector3(player.worlds[camera * 16 + 8], 0.06, player.worlds[camera * 16 + 10]).normalize();
 }
 
-/** Extent of the posed figure, props of the set left out, with room for its flesh. */
-function boundsOf(shot: Shot, worlds: Float64Array): { centre: Vector3; width: number; height: number } {
-  const low = new Vector3(Infinity, Infinity, Infinity);
-  const high = new Vector3(-Infinity, -Infinity, -Infinity);
-  shot.rig.controls.forEach((control, i) => {
-    if (control.role !== "figure" || control.part === "root") return;
-    const at = new Vector3(worlds[i * 16 + 12], worlds[i * 16 + 13], worlds[i * 16 + 14]);
-    low.min(at);
-    high.max(at);
-  });
-  const centre = low.clone().add(high).multiplyScalar(0.5);
-  const height = Math.max(high.y - low.y, 1e-3);
-  const width = Math.hypot(high.x - low.x, high.z - low.z);
-  return { centre, width: width + height * 0.24, height: height * 1.24 };
+/** What is drawn of the posed figure, things it handles left out: its box, middle and largest side. */
+function boundsOf({ rig }: Shot, player: Player, figure: FigureModel): { box: Box3; centre: Vector3; size: number } {
+  const box = new Box3();
+  figure.group.updateMatrixWorld();
+  figure.measure(box);
+  if (box.isEmpty())
+    rig.controls.forEach(({ role, part }, i) => {
+      if (role === "figure" && part !== "root") box.expandByPoint(new Vector3().fromArray(player.worlds, i * 16 + 12));
+    });
+  const size = Math.max(...box.getSize(new Vector3()).toArray(), 1e-4);
+  // What has no width of its own is seen all the same.
+  if (size <= 1e-4) box.expandByScalar(0.5);
+  return { box, centre: box.getCenter(new Vector3()), size };
 }

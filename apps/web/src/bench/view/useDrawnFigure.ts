@@ -1,3 +1,4 @@
+import type { Shot } from "@kneader/core";
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import type { PerspectiveCamera } from "three";
@@ -7,20 +8,28 @@ import { placeCamera } from "./cameras.ts";
 import { buildFigure } from "./figures/buildFigure.ts";
 import type { FigureModel } from "./figures/figureModel.ts";
 import { useLoadedAsset } from "./figures/useLoadedAsset.ts";
+import { type Framing, framingOf } from "./framing.ts";
+import { usePictureZoom } from "./pictureZoom.ts";
 import type { LandingModel } from "./landing.ts";
 import { playerFor } from "./players.ts";
 import type { StageProps } from "./stageProps.ts";
 
-/** The figure, its ghosts, and whatever of the set moves with the shot: drawn at the playhead, and as it is while it is pulled. */
-export function useDrawnFigure(
-  { shot, theme, camera: cameraName, ghosts, over = null, look, ghostInk }: StageProps,
-  landing: LandingModel | null,
-): { figure: FigureModel | null; pale: readonly FigureModel[] } {
-  const { invalidate, camera, size } = useThree();
-  const live = useDocuments((state) => state.live);
+/** The figure of a shot, once the file it came from is there, and the framing of it. */
+export function useFigure(shot: Shot): { figure: FigureModel | null; framing: Framing } {
   const { rig, asset } = shot;
   const { loaded, isLoading } = useLoadedAsset(asset);
   const figure = useMemo(() => (isLoading ? null : buildFigure({ rig, asset }, loaded)), [rig, asset, loaded, isLoading]);
+  return { figure, framing: framingOf(shot, figure) };
+}
+
+/** The figure, its ghosts, and whatever of the set moves with the shot: drawn at the playhead, and as it is while it is pulled. */
+export function useDrawnFigure(
+  { shot, theme, camera: cameraName, ghosts, over = null, look, ghostInk }: StageProps,
+  figure: FigureModel | null,
+  landing: LandingModel | null,
+): { pale: readonly FigureModel[] } {
+  const { invalidate, camera, size } = useThree();
+  const live = useDocuments((state) => state.live);
   const count = over ? 1 : ghosts.length;
   const isDusk = theme === "dusk" || shot.set === "landing";
   const pale = useMemo(
@@ -65,8 +74,11 @@ export function useDrawnFigure(
       invalidate();
     };
     draw();
-    return clock.subscribe(draw);
+    const stops = [clock.subscribe(draw), usePictureZoom.subscribe(draw)];
+    return () => {
+      for (const stop of stops) stop();
+    };
   }, [shot, live, over, pale, figure, landing, camera, cameraName, invalidate, size]);
 
-  return { figure, pale };
+  return { pale };
 }

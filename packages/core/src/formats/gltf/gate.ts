@@ -42,6 +42,7 @@ const schema = z.object({
         skin: index.optional(),
         camera: index.optional(),
         weights: z.array(z.number()).optional(),
+        extensions: z.record(z.string(), z.unknown()).optional().catch(undefined),
         extras: z.unknown().optional(),
       }),
     )
@@ -95,6 +96,7 @@ const schema = z.object({
         normalized: z.boolean().optional(),
         count,
         type: z.string(),
+        max: z.array(z.number()).optional().catch(undefined),
         sparse: sparse.optional(),
       }),
     )

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { KneaderError } from "../../errors.ts";
 import { DEG, eulerFromQuat, quatMultiply, rotationOrders } from "../../maths/rotation.ts";
 import { type Control, controlRoles, FIELD_OF_VIEW, moveChannels, PERCENT, rotateChannels, scaleChannels } from "../../model/rig.ts";
-import { countedWord } from "../../words.ts";
+import { countedWord, listed } from "../../words.ts";
 import { MOST_CONTROLS } from "../limits.ts";
 import { roleFrom1 } from "../migrate.ts";
 import { uniqueIds } from "../uniqueIds.ts";
@@ -52,9 +52,11 @@ export function readNodes(
   notes: string[],
 ): NodeControls {
   const { json } = file;
-  const plain = order.filter(({ node, i }) => isPlainMesh(json, node) && !animated.has(i)).map(({ i }) => i);
+  const aside = order.filter(({ node, i }) => !animated.has(i) && (isPlainMesh(json, node) || isLight(node)));
+  const plain = aside.map(({ i }) => i);
   // Where there is nothing else, what carries a mesh is what can be posed.
   const skipped = new Set(plain.length < order.length ? plain : []);
+  if (skipped.size > 0) notes.push(sayAside(aside.map(({ node }) => node)));
   if (order.length - skipped.size > MOST_CONTROLS)
     throw new KneaderError(
       "file-too-large",
@@ -192,6 +194,21 @@ export function nodeOrder(json: GltfJson): PlacedNode[] {
   }
   // A file whose parents already stand before their children keeps its own order.
   return order.every(({ i, parent }) => parent === null || parent < i) ? order.sort((a, b) => a.i - b.i) : order;
+}
+
+/** It gives light, and nothing hangs on it or is seen of it. */
+const isLight = ({ extensions, mesh, children }: Node): boolean =>
+  extensions !== undefined && "KHR_lights_punctual" in extensions && mesh === undefined && !children?.length;
+
+/** "Set aside, as nothing moves them: 2 lights, 3 nodes that only hold a mesh. They stay in the file." */
+function sayAside(nodes: readonly Node[]): string {
+  const lights = nodes.filter(isLight).length;
+  const holders = nodes.length - lights;
+  const what = [
+    ...(lights > 0 ? [countedWord(lights, "light")] : []),
+    ...(holders > 0 ? [holders === 1 ? "1 node that only holds a mesh" : `${holders} nodes that only hold a mesh`] : []),
+  ];
+  return `Set aside, as nothing moves ${nodes.length === 1 ? "it" : "them"}: ${listed(what)}. ${nodes.length === 1 ? "It stays" : "They stay"} in the file.`;
 }
 
 /** It carries a mesh and nothing that could be posed: no children, no shapes to morph between. */

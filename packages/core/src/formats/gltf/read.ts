@@ -85,9 +85,13 @@ export async function listAnimations({ bytes, beside }: ShotFile): Promise<Anima
   const file = openGltf(bytes, beside);
   nodeOrder(file.json);
   const numbers = await readNumbers(file, inputsWanted(file));
+  const lastOf = (input: number): number => {
+    const said = file.json.accessors?.[input]?.max?.[0];
+    return numbers.get(input)?.at(-1) ?? (typeof said === "number" && Number.isFinite(said) ? said : 0);
+  };
   return (file.json.animations ?? []).map(({ name, channels, samplers }, i) => ({
     name: name?.trim() || `Animation ${i + 1}`,
-    seconds: Math.max(0, ...samplers.map(({ input }) => numbers.get(input)?.at(-1) ?? 0)),
+    seconds: samplers.reduce((most, { input }) => Math.max(most, lastOf(input)), 0),
     tracks: channels.length,
   }));
 }

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { carry, type CarrySettings } from "../../constraints/carry.ts";
 import { refuseCircles } from "../../constraints/graph.ts";
+import { withoutMade } from "../../constraints/withoutMade.ts";
 import { constraintKind } from "../../constraints/kinds.ts";
 import type { Curve } from "../../curve/curve.ts";
 import { KneaderError } from "../../errors.ts";
@@ -35,10 +36,10 @@ function tieOf(shot: Shot, id: string): Constraint {
   return found;
 }
 
-/** A carrier goes with what it did: what stood on it stands on the world again, as it did before it was there. */
+/** What was made for it goes, too. A carrier goes with what it did: what stood on it stands on the world again, as it did before it was there. */
 function letGoOf(shot: Shot, tie: Constraint): Shot {
   const after = { ...shot, constraints: shot.constraints.filter((one) => one !== tie) };
-  return tie.kind === carry.id ? withoutCarrier(after, (tie.settings as CarrySettings).carrier) : after;
+  return tie.kind === carry.id ? withoutCarrier(after, (tie.settings as CarrySettings).carrier) : withoutMade(after, [tie]);
 }
 
 function sayChange({ id, name, curves }: Constraint, to: NonNullable<Told>): string {

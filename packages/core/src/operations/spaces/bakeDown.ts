@@ -2,6 +2,7 @@ import { z } from "zod";
 import { activeConstraints } from "../../constraints/activeConstraints.ts";
 import { carry, type CarrySettings } from "../../constraints/carry.ts";
 import { tiesOf } from "../../constraints/ledControls.ts";
+import { withoutMade } from "../../constraints/withoutMade.ts";
 import { plant } from "../../constraints/plant.ts";
 import { space, spaceFrame } from "../../constraints/space.ts";
 import { switchesOf, withSwitches } from "../../constraints/spaces.ts";
@@ -120,7 +121,10 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
       const told = { ...context, breathe: (share: number) => context.breathe(0.5 + 0.3 * share) };
       ({ shot: after, holds } = await withinBound(shot, s, (tolerance) => fewestKeys(exact, channels, inside, tolerance, told), told));
     }
-    if (s.afterwards === "removed" && !span) for (const id of carriers) after = withoutCarrier(after, id);
+    if (s.afterwards === "removed" && !span) {
+      for (const id of carriers) after = withoutCarrier(after, id);
+      after = withoutMade(after, ties);
+    }
     const drift = context.firstLook
       ? null
       : await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.8 + 0.2 * share), {
@@ -131,6 +135,9 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     const notes = led.length > 0 ? [`${become}: ${listed(led)}.`] : [];
     const warnings = s.keys === "fewest" && !holds ? sayBound(shot, s, drift, holds) : [];
     if (s.keys === "fewest" && holds) notes.push(...sayBound(shot, s, drift, holds));
+    const here = new Set(after.rig.controls.map(({ id }) => id));
+    const taken = shot.rig.controls.filter(({ id }) => !here.has(id)).map(({ name }) => name);
+    if (taken.length > 0) notes.push(`Gone with what made them: ${listed(taken)}.`);
     if (silenced.length > 0) notes.push(`Without a say beside what was alone, and off now so that it stays so: ${listed(silenced)}.`);
     const hanging = hangersOn(shot, controls, ties);
     if (hanging.length > 0) notes.push(`Goes along with them as before: ${listed(hanging)}.`);

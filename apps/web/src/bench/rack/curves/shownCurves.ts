@@ -46,6 +46,19 @@ function reachOf(curve: Curve): number {
   return high - low;
 }
 
+/** All keyed channels of the control of the figure whose curves have the most keys. */
+function movesMost(shot: Shot, curves: Readonly<Record<ChannelKey, Curve>>): ChannelKey[] {
+  let best: ChannelKey[] = [];
+  let most = 0;
+  for (const control of shot.rig.controls) {
+    if (isScenery(control)) continue;
+    const keys = control.channels.map((channel) => channelKey(control.id, channel)).filter((key) => key in curves);
+    const count = keys.reduce((sum, key) => sum + curves[key].times.length, 0);
+    if (count > most) [best, most] = [keys, count];
+  }
+  return best;
+}
+
 function liveliest(shot: Shot, layer: string, curves: Readonly<Record<ChannelKey, Curve>>): ChannelKey[] {
   const known = kept.get(curves);
   if (known) return known;
@@ -65,6 +78,8 @@ function liveliest(shot: Shot, layer: string, curves: Readonly<Record<ChannelKey
       best = keys;
     }
   }
+  // Where nothing turns but moves, or has shapes, that is shown: what has keys is not told to have none.
+  if (best.length === 0) best = movesMost(shot, curves);
   kept.set(curves, best);
   return best;
 }

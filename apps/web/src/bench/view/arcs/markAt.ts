@@ -1,4 +1,5 @@
-import { type Camera, Vector3 } from "three";
+import { type Camera, type PerspectiveCamera, Vector3 } from "three";
+import { inShown } from "../pictureZoom.ts";
 import type { ArcMark } from "./arcMarks.ts";
 
 /** A mark is pointed at from this near (pixels); a key's from further off, as that is what is taken hold of. */
@@ -32,6 +33,7 @@ export function markAt(
   for (const mark of marks) {
     place.set(...mark.place);
     if (!mark.isFlat) place.project(camera);
+    else Object.assign(place, inShown(camera as PerspectiveCamera, place.x, place.y));
     if (!(place.z <= 1)) continue;
     const at = { x: ((place.x + 1) / 2) * width, y: ((1 - place.y) / 2) * height };
     const away = Math.hypot(at.x - x, at.y - y);

@@ -49,6 +49,9 @@ export function figureOf(drawn: DrawnFigure): FigureModel {
       shown ??= new Set(drawn.meshes.flatMap(({ picker }) => picker.drawn()));
       return shown.has(control);
     },
+    measure(box, only) {
+      for (const { mesh, picker, prop } of drawn.meshes) if (only || prop === null) picker.measure(mesh, box, only);
+    },
     follow: (player: Player) => drawn.follow(player),
     pick(ids) {
       drawn.meshes.forEach((one, n) => {
@@ -144,6 +147,7 @@ function ghostOf(drawn: DrawnFigure, colour: string, strength: number): FigureMo
     group: own.group,
     props: [],
     isDrawn: () => false,
+    measure: () => undefined,
     follow: (player) => own.follow(player),
     pick: () => undefined,
     show: () => undefined,

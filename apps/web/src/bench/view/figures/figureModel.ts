@@ -1,5 +1,5 @@
 import type { Player } from "@kneader/core";
-import type { Group, Object3D } from "three";
+import type { Box3, Group, Object3D } from "three";
 import type { Look } from "../looks.ts";
 
 /** A drawn figure, placed by a player. */
@@ -9,6 +9,8 @@ export interface FigureModel {
   readonly props: readonly { readonly object: Object3D; readonly control: string }[];
   /** Is anything drawn of a control? */
   isDrawn(control: string): boolean;
+  /** Widen a box (in the world) by what is drawn of it where it stands now: of these controls, or of all but things it handles. */
+  measure(box: Box3, only?: ReadonlySet<string>): void;
   /** Place it where the player's figure now stands. */
   follow(player: Player): void;
   /** Mark these controls as picked. */

@@ -15,6 +15,8 @@ interface Owned {
   /** Middle and radius of each triangle there, four numbers each. */
   readonly balls: number[];
   readonly box: Box3;
+  /** The same without room for vertices that others move too. */
+  readonly tight: Box3;
   /** By how much a triangle may be off where its joint alone would put it. */
   room: number;
 }
@@ -45,6 +47,18 @@ export class SkinPicker {
   /** The controls that any triangle belongs to. */
   drawn(): string[] {
     return [...new Set(this.owners)].flatMap((owner) => this.controls[owner] ?? []);
+  }
+
+  /** Widen a box by where the triangles now are, each taken along by its own joint: of all, or of some controls. */
+  measure(mesh: Mesh, box: Box3, only?: ReadonlySet<string>): void {
+    this.owned ??= this.ownedIn(mesh);
+    const skeleton = (mesh as SkinnedMesh).skeleton;
+    const placed = new Box3();
+    for (const { owner, tight } of this.owned) {
+      const control = this.controls[owner];
+      if (only && (!control || !only.has(control))) continue;
+      box.union(placed.copy(tight).applyMatrix4(skeleton ? skeleton.bones[owner].matrixWorld : mesh.matrixWorld));
+    }
   }
 
   raycast(mesh: Mesh, raycaster: Raycaster, hits: Intersection[]): void {
@@ -104,7 +118,7 @@ export class SkinPicker {
       if (owner < 0) return;
       let list = lists.get(owner);
       if (!list) {
-        list = { owner, triangles: [], balls: [], box: new Box3(), room: 0 };
+        list = { owner, triangles: [], balls: [], box: new Box3(), tight: new Box3(), room: 0 };
         lists.set(owner, list);
       }
       list.triangles.push(t);
@@ -119,6 +133,7 @@ export class SkinPicker {
     });
     for (const list of lists.values()) {
       list.room = ROOM * list.box.getSize(place).length();
+      list.tight.copy(list.box);
       list.box.expandByScalar(list.room);
     }
     return [...lists.values()];
