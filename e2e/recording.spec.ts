@@ -204,3 +204,33 @@ test("nothing dragged is no take; a part dragged in the view is recorded as it i
   await apply(page);
   expect((await shotOf(page)).passes[0].kind).toBe("replaces");
 });
+
+test("a button held since the count-in records from the first frame on", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openDemo(page, "Captured signal");
+  await page.getByRole("textbox", { name: "Last frame" }).fill("24");
+  await page.getByRole("textbox", { name: "Last frame" }).blur();
+  await smallView(page);
+  await command(page, "record by hand");
+  await drivesTwoChannels(page);
+  await goToFrame(page, 1);
+  const box = await page.locator(".stage-side canvas").first().boundingBox();
+  if (!box) throw new Error("no view");
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.keyboard.press("Shift+Q");
+  await page.mouse.down();
+  // Moved while it is counted in: nothing is recorded of that, and nothing is done to the shot.
+  await page.mouse.move(x + 40, y, { steps: 3 });
+  await expect(card(page)).toContainText("recording");
+  for (let n = 0; n < 30; n++) {
+    await page.mouse.move(x + 40 + n * 2, y - n);
+    await page.waitForTimeout(25);
+  }
+  await expect(card(page)).toContainText("Take 1", { timeout: 30_000 });
+  await page.mouse.up();
+  const [pass] = (await shotOf(page)).passes as unknown as { curves: Record<string, { times: number[]; values: number[] }> }[];
+  expect(pass.curves["head.rotateX"].times.length).toBeGreaterThan(5);
+  expect(Math.max(...pass.curves["head.rotateX"].values)).toBeGreaterThan(2);
+  expect(errors).toEqual([]);
+});

@@ -40,4 +40,6 @@ interface RecorderState {
 export const useRecorder = create<RecorderState>(() => ({ state: "rest", beats: 0, round: 1, said: {} }));
 
 export const isRecording = (): boolean => useRecorder.getState().state === "recording";
-export const isRecordingPair = (): boolean => isRecording() && useHand.getState().hand === "pair";
+/** It is recorded, or counted in to it: a press is meant for the recording. */
+export const isRecordingAwaited = (): boolean => useRecorder.getState().state !== "rest";
+export const isPairAwaited = (): boolean => isRecordingAwaited() && useHand.getState().hand === "pair";

@@ -7,6 +7,7 @@ import { useSelection } from "../selection.ts";
 import { facingPlane } from "../view/tools/facingPlane.ts";
 import type { Press } from "../view/tools/viewTool.ts";
 import { pairValues } from "./pairValues.ts";
+import { isRecording, useRecorder } from "./handState.ts";
 import { hear } from "./recorder.ts";
 
 /** So many pixels of the mouse count as a stick pushed all the way. */
@@ -27,8 +28,47 @@ function follow(start: PointerEvent, moved: (event: PointerEvent) => void, ended
   moved(start);
 }
 
+/**
+ * Begin with a press once it is recorded: at once, or, pressed while it is counted in, when the count is over and the button still
+ * down. What follows then begins where the pointer has come to.
+ */
+function onceRecording(start: PointerEvent, begin: (from: PointerEvent) => void, ended: () => void): void {
+  if (isRecording()) {
+    begin(start);
+    return;
+  }
+  let last = start;
+  const moved = (event: PointerEvent) => {
+    last = event;
+  };
+  const stop = () => {
+    unsubscribe();
+    window.removeEventListener("pointermove", moved);
+    window.removeEventListener("pointerup", letGo);
+    window.removeEventListener("pointercancel", letGo);
+  };
+  const letGo = () => {
+    stop();
+    ended();
+  };
+  const unsubscribe = useRecorder.subscribe(({ state }) => {
+    if (state === "counting") return;
+    stop();
+    // What it is drawn with is there a moment later.
+    if (state === "recording") queueMicrotask(() => begin(last));
+    else ended();
+  });
+  window.addEventListener("pointermove", moved);
+  window.addEventListener("pointerup", letGo);
+  window.addEventListener("pointercancel", letGo);
+}
+
 /** From a press anywhere in the view: two channels follow the mouse across and up, a third the pressure of a pen. */
-export function recordPair(start: PointerEvent): void {
+export function recordPair(pressed: PointerEvent): void {
+  onceRecording(pressed, followPair, () => undefined);
+}
+
+function followPair(start: PointerEvent): void {
   follow(
     start,
     (event) => {
@@ -44,7 +84,11 @@ export function recordPair(start: PointerEvent): void {
 }
 
 /** From a press on a part of the figure: it follows the pointer in the plane that faces the camera, over the motion that plays on. */
-export function recordPull({ control, point, camera, canvas, start, ended }: Press): void {
+export function recordPull(press: Press): void {
+  onceRecording(press.start, (start) => followPull({ ...press, start }), press.ended);
+}
+
+function followPull({ control, point, camera, canvas, start, ended }: Press): void {
   const player = useDocuments.getState().live?.player;
   if (control === null || !player) {
     ended();

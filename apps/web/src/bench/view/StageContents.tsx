@@ -12,7 +12,7 @@ import { useFlightTool } from "./flight/useFlightTool.ts";
 import { letGoOfInks } from "./arcs/arcDrawing.ts";
 import { useGoals } from "./goals/useGoals.ts";
 import { useArcs } from "./arcs/useArcs.ts";
-import { isRecordingPair } from "../record/handState.ts";
+import { isPairAwaited } from "../record/handState.ts";
 import { recordPair } from "../record/recordHand.ts";
 import { useFreeCamera } from "./useFreeCamera.ts";
 import { useScenery } from "./useScenery.ts";
@@ -68,7 +68,7 @@ export function StageContents(props: StageProps) {
     if (!pulls) return;
     // While a pair of channels is recorded a press anywhere is for them, not for the figure or the camera.
     const down = (event: PointerEvent) => {
-      if (event.button !== 0 || !isRecordingPair()) return;
+      if (event.button !== 0 || !isPairAwaited()) return;
       event.stopImmediatePropagation();
       recordPair(event);
     };

@@ -4,7 +4,7 @@ import { usePreferences } from "../../../app/preferences.ts";
 import { clock } from "../../clock.ts";
 import { currentDocument } from "../../documents.ts";
 import { useSelection } from "../../selection.ts";
-import { isRecording } from "../../record/handState.ts";
+import { isRecordingAwaited } from "../../record/handState.ts";
 import { recordPull } from "../../record/recordHand.ts";
 import { facingPlane } from "./facingPlane.ts";
 import { pullGesture } from "./pullGesture.ts";
@@ -23,7 +23,8 @@ export const pullTool: ViewTool = {
 
 /** From a press on the figure: the pressed spot follows the pointer in the plane that faces the camera. */
 function pullFigure(press: Press): void {
-  if (isRecording()) {
+  // A press in the count-in waits for it.
+  if (isRecordingAwaited()) {
     recordPull(press);
     return;
   }
