@@ -4,16 +4,18 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { usePreferences } from "../app/preferences.ts";
 import type { Command } from "./commands/command.ts";
 import { commands } from "./commands/commands.ts";
-import { findByWords, nearestByWords } from "./commands/findByWords.ts";
+import { type FoundCommand, findCommands, saySettings } from "./commands/findCommands.ts";
+import { nearestByWords } from "./commands/findByWords.ts";
 import { commandShortcut } from "./commandKeys.ts";
 import { useDialogs } from "./dialogs.ts";
 import { tell } from "./notices.ts";
+import { useWork } from "./work/workStore.ts";
 
 /** What was used lately stands on top as long as nothing is typed. */
-function found(text: string, lately: readonly string[]): readonly Command[] {
-  if (text.trim()) return findByWords(commands, text);
+function found(text: string, lately: readonly string[]): readonly FoundCommand[] {
+  if (text.trim()) return findCommands(text);
   const first = lately.flatMap((id) => commands.find((command) => command.id === id) ?? []);
-  return [...first, ...commands.filter((command) => !first.includes(command))];
+  return [...first, ...commands.filter((command) => !first.includes(command))].map((command) => ({ command, settings: null }));
 }
 
 /** Everything that has a name, found by plain words: operations, commands, views, pages, settings. */
@@ -25,7 +27,10 @@ export function CommandFinder() {
   const [at, setAt] = useState(0);
   const input = useRef<InputRef>(null);
   const exact = useMemo(() => found(text, lately), [text, lately]);
-  const near = useMemo(() => (exact.length === 0 ? nearestByWords(commands, text) : []), [exact, text]);
+  const near = useMemo(
+    () => (exact.length === 0 ? nearestByWords(commands, text).map((command) => ({ command, settings: null })) : []),
+    [exact, text],
+  );
   const listed = exact.length > 0 ? exact : near;
   useEffect(() => {
     if (!open) return;
@@ -50,11 +55,12 @@ export function CommandFinder() {
     show(null);
   };
   const run = (index: number) => {
-    const command = listed[index];
+    const { command, settings } = listed[index] ?? {};
     if (!command) return;
     close();
     const missing = command.missing?.() ?? null;
     if (missing) tell(`${command.title}: ${missing.charAt(0).toLowerCase()}${missing.slice(1)}`);
+    else if (settings) useWork.getState().open(command.id, settings);
     else command.run();
   };
   return (
@@ -81,7 +87,7 @@ export function CommandFinder() {
         role="combobox"
         aria-expanded
         aria-controls="found-commands"
-        aria-activedescendant={listed[at] ? `command-${listed[at].id}` : undefined}
+        aria-activedescendant={listed[at] ? `command-${listed[at].command.id}` : undefined}
         value={text}
         onChange={(event) => {
           setText(event.target.value);
@@ -101,8 +107,8 @@ export function CommandFinder() {
         </p>
       )}
       <div className="finder-list" id="found-commands" role="listbox" aria-label="Commands" ref={list}>
-        {listed.map((command, i) => (
-          <Found key={command.id} command={command} at={i === at} onPoint={() => setAt(i)} onRun={() => run(i)} />
+        {listed.map(({ command, settings }, i) => (
+          <Found key={command.id} command={command} settings={settings} at={i === at} onPoint={() => setAt(i)} onRun={() => run(i)} />
         ))}
       </div>
     </Modal>
@@ -111,12 +117,13 @@ export function CommandFinder() {
 
 interface FoundProps {
   command: Command;
+  settings: Record<string, unknown> | null;
   at: boolean;
   onPoint(): void;
   onRun(): void;
 }
 
-function Found({ command, at, onPoint, onRun }: FoundProps) {
+function Found({ command, settings, at, onPoint, onRun }: FoundProps) {
   const missing = command.missing?.() ?? null;
   const keys = commandShortcut(command.id);
   return (
@@ -131,7 +138,10 @@ function Found({ command, at, onPoint, onRun }: FoundProps) {
       onClick={onRun}
       onKeyDown={(event) => event.key === "Enter" && onRun()}
     >
-      <span>{command.title}</span>
+      <span>
+        {command.title}
+        {settings && <b className="quiet"> {saySettings(settings)}</b>}
+      </span>
       <span className="quiet">{missing ?? command.help}</span>
       {keys && <kbd>{keys}</kbd>}
     </div>

@@ -5,7 +5,7 @@ import { quatAngle } from "../maths/rotation.ts";
 import { turnVector } from "../maths/vector.ts";
 import { type Clip, controlsFor } from "../model/clip.ts";
 import { type ChannelKey, channelKey, moveChannels, type Rig, rotateChannels, splitChannelKey } from "../model/rig.ts";
-import { clipPoser } from "./fit/clipPoser.ts";
+import { clipReader } from "./fit/clipReader.ts";
 import { compareRests, REST_DIFFERS, type RestPoses, restTurns } from "./fit/restPoses.ts";
 import { sizeRatio, type SizeRatio } from "./fit/sizeRatio.ts";
 import { type Fitting, type Ground, tellAnew, type Told } from "./fit/tellAnew.ts";
@@ -201,11 +201,11 @@ const LOOKS = 60;
 
 /** The height at which the lowest control of a clip's figure is while it stands: what it is below in a tenth of the frames. */
 function usualLow({ curves, controls, length }: Pick<Clip, "curves" | "controls" | "length">): number {
-  const poser = clipPoser({ curves, controls });
+  const reader = clipReader({ curves, controls });
   const count = Math.min(LOOKS, Math.ceil(length) + 1);
   const lows = Array.from({ length: count }, (_, n) => {
-    poser.read((length * n) / Math.max(1, count - 1));
-    return poser.lowest();
+    reader.read((length * n) / Math.max(1, count - 1));
+    return reader.lowest();
   }).sort((a, b) => a - b);
   return lows[Math.floor(0.1 * (count - 1))];
 }

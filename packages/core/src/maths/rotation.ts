@@ -198,13 +198,13 @@ export function quatAngle(a: Numbers, ao: number, b: Numbers, bo: number): numbe
  */
 export function nearestEuler(euler: Numbers, near: Numbers, order: RotationOrder): [number, number, number] {
   const [i, j, k] = axesOf[order];
-  const plain: [number, number, number] = [unroll(euler[0], near[0]), unroll(euler[1], near[1]), unroll(euler[2], near[2])];
+  const plain: [number, number, number] = [nearestTurn(euler[0], near[0]), nearestTurn(euler[1], near[1]), nearestTurn(euler[2], near[2])];
   const other: [number, number, number] = [0, 0, 0];
-  other[i] = unroll(euler[i] + 180, near[i]);
-  other[j] = unroll(180 - euler[j], near[j]);
-  other[k] = unroll(euler[k] + 180, near[k]);
+  other[i] = nearestTurn(euler[i] + 180, near[i]);
+  other[j] = nearestTurn(180 - euler[j], near[j]);
+  other[k] = nearestTurn(euler[k] + 180, near[k]);
   return awayFrom(other, near) < awayFrom(plain, near) - 1e-9 ? other : plain;
 }
 
-const unroll = (value: number, to: number) => value + 360 * Math.round((to - value) / 360);
+const nearestTurn = (value: number, to: number) => value + 360 * Math.round((to - value) / 360);
 const awayFrom = (a: Numbers, b: Numbers) => Math.abs(a[0] - b[0]) + Math.abs(a[1] - b[1]) + Math.abs(a[2] - b[2]);

@@ -79,7 +79,7 @@ export const keyCommands: readonly Command[] = [
     (kind): Command => ({
       id: `tangent-${kind}`,
       title: `Make the picked keys ${kind}`,
-      words: `tangent handles spline interpolation ${kind === "stepped" ? "hold constant blocking" : kind === "auto" ? "clamped plateau overshoot" : ""}`,
+      words: `tangent handles spline interpolation ${kind === "stepped" ? "hold constant blocking" : kind === "auto" ? "clamped overshoot" : ""}`,
       missing: () => (pickedCount(useSelection.getState().keys) > 0 ? null : "It needs picked keys."),
       run: () => void tangentPicked(kind),
     }),
@@ -93,8 +93,8 @@ export const keyCommands: readonly Command[] = [
   },
   {
     id: "paste-mirrored",
-    title: "Paste pose mirrored (flip)",
-    words: "mirror flip left right opposite symmetry",
+    title: "Paste pose mirrored",
+    words: "mirror flip flipped left right opposite symmetry",
     help: "Keys the copied pose, or this one, with left and right exchanged.",
     run: () => useWork.getState().open(operations.pastePose.id, { mirrored: true }),
   },

@@ -144,7 +144,7 @@ export const viewCommands: readonly Command[] = [
       id: `show-${detail}`,
       title: { curves: "Curve tray", sheet: "Sheet tray", spacing: "Spacing tray" }[detail],
       words: {
-        curves: "graph editor function curves splines lines",
+        curves: "function curves splines lines graph",
         sheet: "dope keys blocks timeline table exposure x-sheet",
         spacing: "speed velocity chart ease",
       }[detail],

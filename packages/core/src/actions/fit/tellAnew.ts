@@ -9,7 +9,7 @@ import { turnVector } from "../../maths/vector.ts";
 import type { Clip } from "../../model/clip.ts";
 import { type ChannelKey, channelKey, moveChannels, rotateChannels } from "../../model/rig.ts";
 import { pathTo, type Skeleton } from "../../figure/anatomy/skeleton.ts";
-import { type ClipPoser, clipPoser } from "./clipPoser.ts";
+import { type ClipReader, clipReader } from "./clipReader.ts";
 import { type RestPoses, restTurns, turnFrom } from "./restPoses.ts";
 
 /** A control that takes the motion of another in its own terms. Indices in their skeletons. */
@@ -90,7 +90,7 @@ interface Truth {
 }
 
 function readAll(given: Fitting, told: readonly Told[], clip: Clip, frames: Float64Array): Truth {
-  const reader = makeReader(given, told, clipPoser(clip));
+  const reader = makeReader(given, told, clipReader(clip));
   const rows = told.map(() => new Float64Array(6 * frames.length));
   const room = told.map(() => new Float64Array(6));
   const near = told.map(() => new Float64Array(3));
@@ -186,7 +186,7 @@ function worstBetween(
 type Reader = (time: number, near: readonly Float64Array[], out: readonly Float64Array[]) => void;
 
 /** Writes moves and angles (degrees, near others) of all that is told at a time, six numbers each. */
-function makeReader(given: Fitting, told: readonly Told[], poser: ClipPoser): Reader {
+function makeReader(given: Fitting, told: readonly Told[], reader: ClipReader): Reader {
   const { from, to, rests, ground } = given;
   const [restFrom, restTo] = [restTurns(from), restTurns(to)];
   const turns = new Float64Array(restTo.length);
@@ -195,9 +195,9 @@ function makeReader(given: Fitting, told: readonly Told[], poser: ClipPoser): Re
   const [q, base, euler] = [new Float64Array(4), new Float64Array(4), new Float64Array(3)];
   const isInWorld = told.some(({ moves }) => moves === "world");
   return (time, near, out) => {
-    poser.read(time);
-    const theirs = poser.turns();
-    const worlds = isInWorld ? poser.worlds() : null;
+    reader.read(time);
+    const theirs = reader.turns();
+    const worlds = isInWorld ? reader.worlds() : null;
     for (const i of needed) {
       const { order, restTurn } = to.controls[i];
       base.set(restTurn);
@@ -240,7 +240,7 @@ function makeReader(given: Fitting, told: readonly Told[], poser: ClipPoser): Re
   }
 
   function moveWithin(out: Float64Array, i: number, source: number): void {
-    for (let k = 0; k < 3; k++) out[k] = ground.ratio * poser.values[moveAt(source) + k];
+    for (let k = 0; k < 3; k++) out[k] = ground.ratio * reader.values[moveAt(source) + k];
     if (from.parents[source] >= 0) turnVector(out, 0, restFrom, 4 * from.parents[source], out, 0);
     turnVector(out, 0, rests.heading, 0, out, 0);
     if (to.parents[i] >= 0) turnVector(out, 0, conjugate(q, 0, restTo, 4 * to.parents[i]), 0, out, 0);

@@ -27,7 +27,7 @@ export const resample: Operation<z.infer<typeof settings>> = {
     use: "Gives curves keys at even distances, for an even base to sculpt on, or at frames you choose.",
     watch: "What happens between the new keys is lost if it was quicker than they are. The report says by how much.",
   },
-  words: "bake sample every frame even spacing plot dense key each rate",
+  words: "bake sample every frame even spacing dense key each rate",
   byControl: true,
   settings,
   async run(shot, scope, s, context) {

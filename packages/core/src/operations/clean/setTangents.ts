@@ -50,7 +50,7 @@ export const setTangents: Operation<z.infer<typeof settings>> = {
     watch: "Auto never overshoots, smooth may. Weighted and broken handles stay as they are unless you say otherwise.",
   },
   words:
-    "auto smooth flat linear stepped free handles slope spline break join weighted even unify interpolation curve type ease clamped plateau",
+    "auto smooth flat linear stepped free handles slope spline break join weighted even unify interpolation curve type ease clamped snappy",
   suits: ["picked keys"],
   settings,
   async run(shot, scope, s, context) {

@@ -29,7 +29,7 @@ export const untwist: Operation<z.infer<typeof settings>> = {
     use: "A wrist that spins once round between two frames, or angles that jump by 360° after a conversion: the pose is right, the curve is not.",
     watch: "What is seen at every key stays the same; between keys the way is the short one now.",
   },
-  words: "unroll euler flip gimbal 360 jump continuous angles",
+  words: "euler flip gimbal 360 jump continuous angles",
   leaves: ["range"],
   byControl: true,
   settings,
@@ -58,7 +58,7 @@ export const untwist: Operation<z.infer<typeof settings>> = {
       }
       if (s.solution === "nearest" && own.length > 0 && control) apart.push(control.name);
       for (const key of own) {
-        const curve = unrolled(curves[key]);
+        const curve = continuous(curves[key]);
         if (curve !== curves[key]) changed[key] = curve;
       }
     }
@@ -87,7 +87,7 @@ function sameTimes(curves: readonly (Curve | undefined)[]): curves is Curve[] {
 }
 
 /** Each key moved by whole turns to within half a turn of the one before. */
-function unrolled(curve: Curve): Curve {
+function continuous(curve: Curve): Curve {
   const values = curve.values.slice();
   let differs = false;
   for (let i = 1; i < values.length; i++) {

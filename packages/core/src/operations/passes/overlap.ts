@@ -46,7 +46,7 @@ export const overlap: Operation<z.infer<typeof settings>> = {
     use: "Tails, tassels, ears and sleeves arrive late and swing on. A pass does that by itself, and one above it waits for your own keys.",
     watch: "Stiff things swing quickly, long ones slowly. What would be thrown too far is held back, and said.",
   },
-  words: "tail chain drag follow through secondary spring physics tassel cloth ears pass hair gravity dynamics jiggle swing",
+  words: "tail chain drag follow through secondary spring physics tassel cloth ears pass hair gravity dynamics swing spring stiffness",
   suits: ["picked controls"],
   leaves: ["layer"],
   settings,

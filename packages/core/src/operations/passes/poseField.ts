@@ -27,7 +27,7 @@ export const poseField: Operation<Settings> = {
     watch:
       "It takes the place of what is below on what its poses move. Mark a range with ease, or pick the upper body first, to leave the rest alone.",
   },
-  words: "blend poses mix performance record puppet spot plane attitude expression pass computed",
+  words: "blend poses mix performance record spot plane attitude expression pass computed",
   suits: ["picked poses"],
   leaves: ["layer", "range"],
   settings: fieldSettings,

@@ -71,7 +71,7 @@ export const record: Operation<RecordSettings> = {
     use: "For motion that is felt rather than planned: a head that looks about, a hand that trembles on a rail. Record slowly and it plays quick.",
     watch: "The playhead does not wait for the hand. Frames it skipped are filled between their neighbours, and the card says how many.",
   },
-  words: "performance live take perform puppet drag capture hand gamepad pen playback punch keys every frame",
+  words: "performance live take perform drag capture hand gamepad pen playback punch keys every frame",
   leaves: ["controls", "range", "layer"],
   saysRounds: true,
   settings,

@@ -5,7 +5,7 @@ import type { Clip } from "../../model/clip.ts";
 import type { Rig } from "../../model/rig.ts";
 
 /** Poses the figure a clip was taken from, by itself; what the clip does not move is at rest. */
-export interface ClipPoser {
+export interface ClipReader {
   /** Values of all channels at a time of the clip, laid out as `layoutOf` says. */
   readonly values: Float64Array;
   read(time: number): void;
@@ -17,7 +17,7 @@ export interface ClipPoser {
   lowest(): number;
 }
 
-export function clipPoser({ curves, controls }: Pick<Clip, "curves" | "controls">): ClipPoser {
+export function clipReader({ curves, controls }: Pick<Clip, "curves" | "controls">): ClipReader {
   const rig: Rig = { id: "", name: "", figure: null, controls };
   const { channelIndex, rest } = layoutOf(rig);
   const known = Object.entries(curves).flatMap(([key, curve]) => {
