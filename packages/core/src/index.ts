@@ -137,7 +137,7 @@ export { frameBelow, type PlannedFlight, placeOn, settled } from "./passes/fligh
 export { type FlightNumbers, numbersOf, topForFrames, topForGravity, topForSpeed } from "./passes/flight/typedFlight.ts";
 export { type Join, lastFrame, type Take } from "./model/take.ts";
 export { recordedIn, type RecordSettings } from "./operations/performance/record.ts";
-export { LEASH, leashAt, type PaintedSpan } from "./tune/closeness.ts";
+export { LEASH, leashAt, placeLeash, type PaintedSpan } from "./tune/closeness.ts";
 export type { Cost } from "./tune/cost.ts";
 export { costs } from "./tune/costs/costs.ts";
 export { type Judged, judgedBy, motionOf } from "./tune/judged.ts";

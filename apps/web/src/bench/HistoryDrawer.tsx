@@ -17,7 +17,7 @@ function makeRecipe(history: History): void {
     return;
   }
   useDialogs.getState().show(null);
-  useWork.getState().open(operations.runRecipe.id, { recipe });
+  useWork.getState().open(operations.runRecipe.id, { recipe, fresh: true });
   if (left.length > 0) tell(left.join(" "));
 }
 

@@ -52,7 +52,7 @@ export function somethingIsOpen(): boolean {
 /** Is Enter, pressed somewhere in the work card, the card's own? A field of several lines wants Ctrl with it. */
 export function isCardsEnter(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
-  if (event.isComposing) return false;
+  if (event.isComposing || target.closest("[data-own-enter]")) return false;
   if (target instanceof HTMLTextAreaElement) return target.matches(".takes-enter") || event.ctrlKey || event.metaKey;
   if (target instanceof HTMLInputElement && isTagField(target) && target.value !== "") return false;
   return !(target instanceof HTMLButtonElement && target.role !== "switch" && belongsToButton(event));

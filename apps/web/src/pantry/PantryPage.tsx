@@ -11,6 +11,7 @@ import { ChosenMany } from "./ChosenMany.tsx";
 import { type CardOrder, findCards } from "./findCards.ts";
 import { moveCards, throwAway } from "./pantryDeeds.ts";
 import { PantrySide } from "./PantrySide.tsx";
+import { SHARED } from "../storage/sharedShelf.ts";
 import { SharedConflict } from "./SharedConflict.tsx";
 import { useSharedShelf } from "./SharedLock.tsx";
 import { TileGrid } from "./TileGrid.tsx";
@@ -139,7 +140,9 @@ export function PantryPage() {
                 description={
                   all.length === 0
                     ? "Nothing saved yet. On the bench mark a range and press Shift S."
-                    : "Nothing fits. Take away a tag or a word."
+                    : folder === SHARED && words === "" && tag === null
+                      ? "Nothing is on the shared shelf yet. Unlock it at the left, then drag actions onto its folder, or choose it as the folder when you save one."
+                      : "Nothing fits. Take away a tag or a word."
                 }
               />
             ) : (

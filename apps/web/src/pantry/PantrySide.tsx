@@ -7,6 +7,7 @@ import { sayError } from "@kneader/core";
 import { SHARED } from "../storage/sharedShelf.ts";
 import { type FolderLine, folderLines } from "./findCards.ts";
 import { SharedLock } from "./SharedLock.tsx";
+import { useRootFolders } from "./rootFolders.ts";
 import { renameFolder } from "./pantryDeeds.ts";
 
 interface PantrySideProps {
@@ -21,7 +22,8 @@ interface PantrySideProps {
 export const PantrySide = memo(function PantrySide({ cards, folder, tag, onFolder, onTag }: PantrySideProps) {
   const [made, setMade] = useState<readonly string[]>([]);
   const [naming, setNaming] = useState<string | null>(null);
-  const lines = useMemo(() => folderLines(cards, made), [cards, made]);
+  const roots = useRootFolders();
+  const lines = useMemo(() => folderLines(cards, [...roots, ...made]), [cards, roots, made]);
   const tags = useMemo(() => {
     const counts = new Map<string, number>();
     for (const card of cards) for (const name of card.tags) counts.set(name, (counts.get(name) ?? 0) + 1);

@@ -47,6 +47,8 @@ export interface Report {
   readonly strain?: { readonly start: number; readonly rows: readonly StrainRow[]; readonly said: readonly string[] };
   /** Ids of operations that are better done first. */
   readonly doFirst?: readonly string[];
+  /** Controls that should be taken along for it to do any good. */
+  readonly takeAlong?: readonly string[];
   /** Keys the shot had that give way to others, by channel of the layer worked on. */
   readonly overwritten?: Readonly<Record<ChannelKey, readonly number[]>>;
 }

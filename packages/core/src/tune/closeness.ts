@@ -30,6 +30,9 @@ export function leashAt({ all, painted }: Pick<Closeness, "all" | "painted">, fr
   return closeness > 0 ? LEASH / closeness : Number.POSITIVE_INFINITY;
 }
 
+/** How far (scene units) a place may go where things may turn by so many degrees: as they take the end of a few links, half of the figure's size. */
+export const placeLeash = (size: number, degrees: number): number => (degrees * Math.PI * size) / 360;
+
 /** By how much closer a control stays than the others. */
 export function closerBy({ parts }: Pick<Closeness, "parts">, rig: Rig, key: ChannelKey): number {
   const { control } = splitChannelKey(key);

@@ -2,7 +2,8 @@ import { repeats } from "../curve/runOn.ts";
 import { measureDrift } from "../evaluate/drift.ts";
 import { figureControls } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
-import { type Closeness, leashAt } from "./closeness.ts";
+import { sizeOf } from "../figure/sides.ts";
+import { type Closeness, leashAt, placeLeash } from "./closeness.ts";
 import type { Movable } from "./keyVariables.ts";
 import { columnOf, type Variables } from "./variables.ts";
 
@@ -16,7 +17,7 @@ const MOVED_IN_TIME = 0.1;
 const SHORTER = 0.98;
 
 /**
- * Numbers of a search drawn back until no control turns farther from where it was than its leash, between frames too:
+ * Numbers of a search drawn back until no control turns or goes farther from where it was than its leash, between frames too:
  * channels by themselves are bound already, but a control turns by several. Keys that have a say in a frame that is too
  * far off give way in proportion, the others stay.
  */
@@ -80,14 +81,17 @@ function tooFar(
   step: number,
 ): { start: number; share: Float64Array } | null {
   let found: { start: number; share: Float64Array } | null = null;
+  const size = sizeOf(before.rig);
   for (const { closer, controls } of groups) {
     if (closer === 0) continue;
-    const { turnPerFrame, start } = measureDrift(before, after, before.range, { controls, step });
+    const { turnPerFrame, placePerFrame, start } = measureDrift(before, after, before.range, { controls, step });
     turnPerFrame.forEach((turn, f) => {
       const leash = leashAt(closeness, start + f) / closer;
-      if (turn <= SHORTER * leash) return;
+      // Turns add up along a limb: where its end goes is bound as well.
+      const share = Math.min((SHORTER * leash) / turn, (SHORTER * placeLeash(size, leash)) / placePerFrame[f]);
+      if (!(share < 1)) return;
       found ??= { start, share: new Float64Array(turnPerFrame.length).fill(1) };
-      found.share[f] = Math.min(found.share[f], (SHORTER * leash) / turn);
+      found.share[f] = Math.min(found.share[f], share);
     });
   }
   return found;

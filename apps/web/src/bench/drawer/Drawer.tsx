@@ -4,6 +4,7 @@ import { Search, X } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { ActionPlayer } from "../../pantry/ActionPlayer.tsx";
 import { findCards, folderLines } from "../../pantry/findCards.ts";
+import { useRootFolders } from "../../pantry/rootFolders.ts";
 import { useSharedShelf } from "../../pantry/SharedLock.tsx";
 import { TileGrid } from "../../pantry/TileGrid.tsx";
 import { useAction, useCards } from "../../pantry/useActions.ts";
@@ -23,7 +24,8 @@ export function Drawer() {
   const { words, folder, chosen: picked, fresh, close } = useDrawer();
   useEffect(() => useDrawer.setState({ fresh: false }), []);
   const found = useMemo(() => findCards(cards ?? [], { words, folder, tag: null, order: "new" }), [cards, words, folder]);
-  const folders = useMemo(() => folderLines(cards ?? []), [cards]);
+  const roots = useRootFolders();
+  const folders = useMemo(() => folderLines(cards ?? [], roots), [cards, roots]);
   const open = async (card: ActionCard) => {
     const action = await pantry.get(card.id);
     if (action) useWork.getState().open(operations.layAction.id, { action, carry: action.clip.length > 0 });
@@ -88,7 +90,7 @@ export function Drawer() {
           cards={found}
           chosen={new Set(chosen ? [chosen] : [])}
           titleOf={({ name }) =>
-            `${name}: drag it onto the ruler (in place of what is there), the poses (later ones make room), the curves (beside) or the passes (a band); double-click to see it laid before it is`
+            `${name}: drag it onto the ruler or the curves (in place of what is there), the poses (later ones make room) or the passes (a band); double-click to see it laid before it is`
           }
           onChoose={(card) => useDrawer.setState({ chosen: card.id })}
           onOpen={(card) => void open(card)}

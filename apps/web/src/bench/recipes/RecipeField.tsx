@@ -5,9 +5,10 @@ import { useRef } from "react";
 import type { Order } from "../../many/runOnShot.ts";
 import { useSharedShelf } from "../../pantry/SharedLock.tsx";
 import { getSharedRecipe, useSharedRecipes } from "../../storage/sharedRecipes.ts";
-import { tell } from "../notices.ts";
+import { mention, tell } from "../notices.ts";
+import { useWork } from "../work/workStore.ts";
 import type { FieldProps } from "../work/property.ts";
-import { useKeptRecipes } from "./keptRecipes.ts";
+import { keepRecipe, useKeptRecipes } from "./keptRecipes.ts";
 import { IconButton } from "./IconButton.tsx";
 import { RecipeSteps } from "./RecipeSteps.tsx";
 import { RecipeTools } from "./RecipeTools.tsx";
@@ -45,6 +46,14 @@ export function RecipeField({ value, values, shot, disabled, Form, onChange }: F
   const choose = (chosen: string) => {
     if (chosen.startsWith(SHARED)) return void take(() => getSharedRecipe(chosen.slice(SHARED.length)));
     onChange([...kept, ...shippedRecipes].find(({ name }) => name === chosen) ?? null);
+  };
+  const keep = async (named: Recipe) => {
+    try {
+      await keepRecipe(named);
+      mention(`"${named.name}" is kept in this browser.`);
+    } catch (error) {
+      tell(sayError(error));
+    }
   };
   const open = (given: File | undefined) => given && void take(async () => readRecipe(await given.text()), `"${given.name}": `);
   return (
@@ -85,12 +94,31 @@ export function RecipeField({ value, values, shot, disabled, Form, onChange }: F
         <>
           <Input
             size="small"
+            data-own-enter
             aria-label="Name of the recipe"
+            title="Enter keeps the recipe under this name"
+            onPressEnter={(event) => {
+              event.stopPropagation();
+              event.currentTarget.blur();
+              if (recipe.name.trim()) void keep(recipe);
+            }}
             value={recipe.name}
             disabled={disabled}
             status={recipe.name.trim() ? "" : "error"}
             onChange={({ target }) => onChange({ ...recipe, name: target.value })}
           />
+          {values.fresh === true && (
+            <button
+              type="button"
+              className="link-button"
+              onClick={() => {
+                const { settings, set } = useWork.getState();
+                set({ ...settings, fresh: false });
+              }}
+            >
+              Try it on this shot all the same
+            </button>
+          )}
           <RecipeSteps
             steps={recipe.steps}
             shot={shot}

@@ -73,7 +73,7 @@ export function RecipeSteps({ steps, shot, disabled, Form, onChange }: StepsProp
             />
           </div>
           {opened === n && (
-            <div className="recipe-opened">
+            <div className="recipe-opened" ref={inSight}>
               <StepScope step={step} shot={shot} disabled={disabled} onChange={(more) => change(n, more)} />
               <StepSettings step={step} shot={shot} disabled={disabled} Form={Form} onChange={(more) => change(n, more)} />
             </div>
@@ -83,6 +83,9 @@ export function RecipeSteps({ steps, shot, disabled, Form, onChange }: StepsProp
     </ol>
   );
 }
+
+/** What was just opened is what is looked at. */
+const inSight = (opened: HTMLDivElement | null): void => opened?.scrollIntoView({ block: "nearest" });
 
 interface SettingsProps {
   step: RecipeStep;

@@ -4,11 +4,12 @@ import { Paintbrush, Trash2 } from "lucide-react";
 import { NumberField } from "../NumberField.tsx";
 import { tell } from "../notices.ts";
 import { useSelection } from "../selection.ts";
+import { sayLeash } from "./ClosenessField.tsx";
 import type { FieldProps } from "../work/property.ts";
 import { painted, useBrush } from "./brush.ts";
 
 /** What was painted along time, as numbers; also how it is painted without a pointer: over the marked range. */
-export function PaintedField({ title, property, value, disabled, onChange }: FieldProps) {
+export function PaintedField({ title, property, value, shot, disabled, onChange }: FieldProps) {
   const spans = (value as readonly PaintedSpan[] | undefined) ?? [];
   const change = (n: number, more: Partial<PaintedSpan>) => onChange(spans.map((span, i) => (i === n ? { ...span, ...more } : span)));
   const add = () => {
@@ -52,6 +53,7 @@ export function PaintedField({ title, property, value, disabled, onChange }: Fie
             disabled={disabled}
             onCommit={(closeness) => change(n, { closeness })}
           />
+          <span className="quiet">{sayLeash(shot, span.closeness)}</span>
           <Button
             size="small"
             type="text"

@@ -1,5 +1,6 @@
 import {
   keysBeyond,
+  listed,
   type Outcome,
   type Shot,
   willBe,
@@ -14,6 +15,7 @@ import { Fragment, useMemo } from "react";
 import { clock } from "../clock.ts";
 import { sayBeyond } from "../perform.ts";
 import { sayAngle, sayLength } from "../units.ts";
+import { useSelection } from "../selection.ts";
 import { useWork } from "./workStore.ts";
 import { OffList } from "./OffList.tsx";
 
@@ -125,6 +127,13 @@ export function ReportView({ outcome, shot }: { outcome: Outcome; shot: Shot }) 
           ))}
         </p>
       )}
+      {report.takeAlong && (
+        <p className="quiet note">
+          <button type="button" className="link" tabIndex={-1} onClick={() => takeAlong(report.takeAlong ?? [])}>
+            Take {listed(report.takeAlong.map(name))} along
+          </button>
+        </p>
+      )}
       {report.warnings.map((warning) => (
         <p className="warning" key={warning}>
           {warning}
@@ -143,6 +152,12 @@ function walkLinks(event: React.KeyboardEvent<HTMLElement>): void {
   all[Math.min(all.length - 1, Math.max(0, at + by))].focus();
   event.preventDefault();
   event.stopPropagation();
+}
+
+/** What is picked, and these besides. */
+function takeAlong(ids: readonly string[]): void {
+  const { controls, pickControls } = useSelection.getState();
+  pickControls([...controls, ...ids.filter((id) => !controls.includes(id))]);
 }
 
 function copyNumber(text: string): void {

@@ -6,8 +6,8 @@ import type { FormProps } from "./property.ts";
 /** The work card's fields, made from what the operation says about its settings. */
 export function SettingsForm({ properties, values, shot, disabled, onChange }: FormProps) {
   const set = (name: string, value: unknown) => onChange({ ...values, [name]: value });
-  const entries = Object.entries(properties).filter(([, { when = {} }]) =>
-    Object.entries(when).every(([name, wanted]) => values[name] === wanted),
+  const entries = Object.entries(properties).filter(
+    ([, { when = {}, hidden }]) => !hidden && Object.entries(when).every(([name, wanted]) => values[name] === wanted),
   );
   const fields = (list: typeof entries) =>
     list.map(([name, property]) => {

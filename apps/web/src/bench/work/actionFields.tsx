@@ -1,6 +1,9 @@
 import { type Action, playPass } from "@kneader/core";
 import { AutoComplete, Select } from "antd";
 import { folderLines } from "../../pantry/findCards.ts";
+import { useRootFolders } from "../../pantry/rootFolders.ts";
+import { isSharedFolder, useShared } from "../../storage/sharedShelf.ts";
+import { useSharedShelf } from "../../pantry/SharedLock.tsx";
 import { useCards } from "../../pantry/useActions.ts";
 import { pantry } from "../../storage/pantry.ts";
 import type { FieldProps } from "./property.ts";
@@ -29,16 +32,37 @@ export function ActionSetting({ title, property, value, onChange }: FieldProps) 
 
 export function FolderSetting({ title, property, value, disabled, onChange }: FieldProps) {
   const cards = useCards() ?? [];
+  // What others share is looked at while it may be chosen.
+  useSharedShelf();
+  const roots = useRootFolders();
+  const { shelf, unlocked } = useShared();
+  const isLocked = shelf !== null && !unlocked && isSharedFolder(String(value ?? ""));
   return (
     <Setting title={title} property={property}>
-      <AutoComplete
-        size="small"
-        aria-label={title}
-        value={String(value ?? "")}
-        disabled={disabled}
-        options={folderLines(cards).map(({ path }) => ({ value: path }))}
-        onChange={onChange}
-      />
+      <div className="setting-with-word">
+        <AutoComplete
+          size="small"
+          aria-label={title}
+          value={String(value ?? "")}
+          disabled={disabled}
+          options={folderLines(cards, roots).map(({ path }) => ({ value: path }))}
+          onChange={onChange}
+        />
+        {isLocked && (
+          <p className="warning" role="status">
+            {shelf.readOnly ? (
+              "This shared shelf is only to look at: choose another folder."
+            ) : (
+              <>
+                The shared shelf is locked, so nothing is saved there.{" "}
+                <button type="button" className="link-button" onClick={() => useShared.setState({ unlocked: true })}>
+                  Unlock it
+                </button>
+              </>
+            )}
+          </p>
+        )}
+      </div>
     </Setting>
   );
 }

@@ -24,6 +24,8 @@ export interface Property {
   first?: boolean;
   /** Seldom told: it stands under "More". */
   more?: boolean;
+  /** It is told by what opens the card, and not shown. */
+  hidden?: boolean;
   default?: unknown;
 }
 

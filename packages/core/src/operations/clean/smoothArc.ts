@@ -83,8 +83,18 @@ export const smoothArc: Operation<Settings> = {
         "Pick controls with keys, or widen the range.",
       );
     const paths = arcPaths(after, controls, frames);
-    const notes = paths.map(({ control, places }, n) => {
-      const [was, is] = [worstBend(before[n].places, 3), worstBend(places, 3)];
+    const bends = paths.map(({ places }, n) => [worstBend(before[n].places, 3), worstBend(places, 3)] as const);
+    const isBetter = bends.some(([was, is]) => was.at >= 0 && (is.at < 0 || is.size < was.size - 0.5));
+    if (!isBetter) {
+      const [was] = [...bends].sort(([a], [b]) => b.size - a.size)[0];
+      const kept =
+        was.at < 0 ? "no bend stands out" : `its sharpest bend, ${Math.round(was.size)}° at frame ${frames[was.at]}, would not get less`;
+      return outcome(shot, shot, `Smoothed no arc: ${kept}`, {
+        notes: ["Give it more room with Distance, or pull the mark at that frame onto the arc in the view."],
+      });
+    }
+    const notes = paths.map(({ control }, n) => {
+      const [was, is] = bends[n];
       const name = controlById(shot.rig, control)?.name ?? control;
       if (was.at < 0) return `${name} has no bend that stands out.`;
       const now = is.at < 0 ? "now none stands out" : `now ${Math.round(is.size)}° at frame ${frames[is.at]}`;

@@ -16,6 +16,8 @@ const settings = z.object({
       widget: "answers",
       help: "What the recipe asks for each time it is run.",
     }),
+  // Made of what was done to this very shot: it would do all that a second time.
+  fresh: z.boolean().default(false).meta({ title: "Made here", hidden: true }),
 });
 type Settings = z.infer<typeof settings>;
 
@@ -28,7 +30,8 @@ export function recipeOperation(find: FindOperation): Operation<Settings> {
     help: "Does the steps of a recipe, one on the result of the other, as one step. Six come along; others are made of what was done.",
     guide: {
       use: "What was done to one shot is done to another: steps are switched, put in order and changed here, and who each is for is found anew.",
-      watch: "The preview is the whole of it: made of what was just done, it would do all that a second time. Keep the recipe and cancel.",
+      watch:
+        "One made of what was just done is not tried on the same shot, as it would do all that a second time: Enter in its name keeps it.",
     },
     words: "recipe batch again macro script steps automate list pipeline",
     settings,
@@ -38,7 +41,10 @@ export function recipeOperation(find: FindOperation): Operation<Settings> {
     stacks: true,
     saysRounds: true,
     saysScope: () => "who each step says",
-    waits: ({ recipe }) => (recipe ? null : "Choose a recipe, open a file, or make one of steps in the history."),
+    waits({ recipe, fresh }) {
+      if (!recipe) return "Choose a recipe, open a file, or make one of steps in the history.";
+      return fresh ? "It is made of what was done here, so nothing of it is tried here: keep it with Enter in its name." : null;
+    },
     async run(shot, scope, { recipe, answers }, context) {
       const read = recipeFromJson(recipe, find);
       const told = { picked: scope.controls ?? [], range: scope.range, answers, shown: true };

@@ -16,6 +16,7 @@ import { type Stretch, stretchesOf } from "../../tune/stretches.ts";
 import { makeTuning, type Told, type Tuned, type Tuning, withMoved } from "../../tune/tuning.ts";
 import { sayLength } from "../../model/sayLength.ts";
 import { countedWord, listed } from "../../words.ts";
+import { shakenFromAbove } from "./fromAbove.ts";
 import type { Operation, Outcome, Report, Scope } from "../operation.ts";
 import { needSomething, outcome, scopedChannels, scopedKeys, scopeRange } from "../shared/scope.ts";
 
@@ -278,6 +279,26 @@ function tell(
       `${listed(frozen.map(({ name }) => `"${name}"`))} above ${frozen.length === 1 ? "is" : "are"} worked out anew from what was found.`,
     );
   const warnings = judged.refused.flatMap(({ cost, why }) => (s.costs[cost.id] > 0 ? [`${cost.title} cannot be judged: ${why}.`] : []));
+  if (isEnd) {
+    const worse = told.filter(
+      (n) => meanOf(now[n].frames) > GETS_WORSE * meanOf(before[n].frames) && meanOf(now[n].frames) > judged.judges[n].seen / 4,
+    );
+    // What is paid for what gets better stands before it.
+    if (worse.length > 0)
+      warnings.unshift(
+        `Gets worse: ${listed(
+          worse.map((n) => {
+            const [was, is] = [meanOf(before[n].frames), meanOf(now[n].frames)];
+            return `${judged.costs[n].title.toLowerCase()}${was > 0 ? ` by ${Math.round((is / was - 1) * 100)} %` : ""}`;
+          }),
+        )}.`,
+      );
+  }
+  const above = isEnd && isLittle(wanted, before, now) ? shakenFromAbove(shot, scope) : [];
+  if (above.length > 0)
+    notes.unshift(
+      `What is picked is shaken from above: by ${listed(above.map(({ name }) => name))}. Take ${above.length === 1 ? "it" : "them"} along.`,
+    );
   const rows = told.map((n) => ({
     cost: judged.costs[n].id,
     weight: s.costs[judged.costs[n].id] ?? 0,
@@ -294,8 +315,16 @@ function tell(
     notes,
     warnings,
     strain: { start: judged.subject.start, rows, said },
+    ...(above.length > 0 && { takeAlong: above.map(({ id }) => id) }),
   });
 }
+
+/** So many times as much as it was is told to get worse. */
+const GETS_WORSE = 1.03;
+
+/** Does nothing of what is wanted get better by a tenth? */
+const isLittle = (wanted: readonly number[], before: readonly Strain[], now: readonly Strain[]): boolean =>
+  wanted.every((n) => meanOf(now[n].frames) > 0.9 * meanOf(before[n].frames));
 
 function isAbove(shot: Shot, { layer }: Scope, id: string): boolean {
   return shot.passes.findIndex((pass) => pass.id === id) > shot.passes.findIndex((pass) => pass.id === layer);
