@@ -8,6 +8,7 @@ import { waitingOnBoard } from "./shots/waitingOnBoard.ts";
 export { standingFerryman } from "./standing.ts";
 
 export { demoActions } from "./actions.ts";
+export { wholeWalk } from "./shots/halfAWalk.ts";
 export { otterBody } from "./otterBody.ts";
 
 /** The demo's shots, in the order in which the shelf shows them. */

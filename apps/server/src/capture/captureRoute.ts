@@ -1,6 +1,6 @@
 import websocket from "@fastify/websocket";
 import { encodeFrame, makePerformer, type Performer, sayError, sentAt, type Shot, type StartMessage, startMessage } from "@kneader/core";
-import { demoShots } from "@kneader/demo";
+import { demoShots, wholeWalk } from "@kneader/demo";
 import type { FastifyInstance } from "fastify";
 
 /** The socket of a line, as far as it is used here. */
@@ -25,9 +25,10 @@ const REMEMBERED = 30_000;
 /** How often (milliseconds) what is due is sent. */
 const BEAT = 4;
 
+const WALK = "walk";
+
 /** The performances there are: shots of the demo, by short names. */
 const performances: Readonly<Record<string, string>> = {
-  walk: "demo-half-a-walk",
   hop: "demo-hop-aboard",
   lantern: "demo-hand-over",
   waiting: "demo-waiting",
@@ -80,8 +81,8 @@ const made = new Map<string, Promise<Shot>>();
 
 /** The shot that is performed, made once. Errors: there is none of that name. */
 function performedShot(name: string): Promise<Shot> {
-  const demo = demoShots.find(({ id }) => id === performances[name]);
-  if (!demo) throw new Error(`There is no performance "${name}". There are: ${Object.keys(performances).join(", ")}.`);
+  const demo = name === WALK ? { make: wholeWalk } : demoShots.find(({ id }) => id === performances[name]);
+  if (!demo) throw new Error(`There is no performance "${name}". There are: ${[WALK, ...Object.keys(performances)].join(", ")}.`);
   const shot = made.get(name) ?? Promise.resolve(demo.make());
   made.set(name, shot);
   return shot;

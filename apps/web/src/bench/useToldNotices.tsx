@@ -1,5 +1,6 @@
 import { App as AntApp, Button } from "antd";
 import { useEffect } from "react";
+import { firstSentence } from "./firstSentence.ts";
 import { useNotices } from "./notices.ts";
 
 const OFFER = "offer";
@@ -7,12 +8,6 @@ const OFFER = "offer";
 const READ = 5;
 
 const ALL = "all";
-
-/** The first sentence of several, and the others; one that ends with a number goes on. */
-export function firstSentence(text: string): { readonly first: string; readonly others: string } {
-  const end = /[.!?](?=\s+\S)/.exec(text)?.index;
-  return end === undefined ? { first: text, others: "" } : { first: text.slice(0, end + 1), others: text.slice(end + 1).trim() };
-}
 
 /** Shows each notice once, where it does not lie over what is worked on. */
 export function useToldNotices(): void {

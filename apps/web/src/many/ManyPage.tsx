@@ -146,6 +146,7 @@ function RunButtons() {
   const { message } = AntApp.useApp();
   const all = Object.values(standings);
   const of = (...kinds: string[]) => all.filter(({ kind }) => kinds.includes(kind)).length;
+  const undone = of("put back");
   const [done, failed, ended] = [of("done"), of("failed"), of("done", "failed", "stopped", "put back")];
   const back = async () => {
     const refused = await putAllBack();
@@ -163,7 +164,9 @@ function RunButtons() {
             status={failed > 0 ? "exception" : undefined}
           />
           <span>
-            {done} of {all.length} done{failed > 0 ? `, ${failed} failed` : ""}
+            {undone > 0 && done === 0 ? "" : `${done} of ${all.length} done`}
+            {undone > 0 ? `${done === 0 ? "" : ", "}${undone} put back` : ""}
+            {failed > 0 ? `, ${failed} failed` : ""}
           </span>
         </div>
       )}

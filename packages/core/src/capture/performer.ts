@@ -1,3 +1,4 @@
+import { repeats } from "../curve/runOn.ts";
 import { makePlayer } from "../evaluate/makePlayer.ts";
 import { channelKey, figureControls } from "../model/rig.ts";
 import { framesPerSecond } from "../model/rate.ts";
@@ -37,11 +38,14 @@ export function makePerformer(shot: Shot, { rate, seed, noise, drift }: StartMes
   const turns = keys.map((key) => key.includes(".rotate"));
   const { start, end } = shot.range;
   const length = end - start + 1;
+  // What goes on for ever by itself is not begun again.
+  const isEndless = Object.values(shot.base).some(({ runOut }) => repeats(runOut) && runOut.rounds === 0);
   return {
     header,
     frame(sequence) {
       const clock = sequence / rate;
-      player.readValues(start + ((clock * framesPerSecond(shot.rate)) % length));
+      const gone = clock * framesPerSecond(shot.rate);
+      player.readValues(start + (isEndless ? gone : gone % length));
       const values = new Float32Array(keys.length);
       for (let n = 0; n < keys.length; n++) {
         const jitter = turns[n] ? noise * drawFrom(seed, sequence, n) + (drift * clock) / 60 : 0;

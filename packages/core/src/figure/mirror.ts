@@ -2,6 +2,7 @@ import { invertAffine } from "../maths/matrix.ts";
 import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatMultiply } from "../maths/rotation.ts";
 import { type ChannelKey, type Rig, transformChannels } from "../model/rig.ts";
 import { FACING, leaderOf, type MirrorPlane, type Plane, planeOf, reflect, reflectWay } from "./mirrorPlane.ts";
+import { normalise, turnBetween } from "../maths/vector.ts";
 import { type MirrorLayout, mirrorLayout } from "./mirrorSlots.ts";
 import { layoutOf, moveAt, placeAt, turnAt, worldAt } from "./rigLayout.ts";
 import { standControl, turnControl } from "./standing.ts";
@@ -14,6 +15,11 @@ export interface MirrorOptions {
   readonly plane?: MirrorPlane;
   /** Ids of controls that keep their values though they have a partner. */
   readonly leftOut?: readonly string[];
+  /**
+   * What the image of a limb keeps: the turns of its partner from rest, or, where both rest otherwise, where its joints are: each
+   * then points at the reflection of the next one.
+   */
+  readonly lands?: "turns" | "place";
   /** Ids of the controls whose images are wanted; all when left out. */
   readonly only?: readonly string[];
 }
@@ -49,8 +55,8 @@ export interface Mirrorer {
  * differ need no special case. Controls without a partner and those left out keep their values; attributes change
  * sides, and so do scales, each from the axis across.
  */
-export function makeMirrorer(rig: Rig, { plane = "own middle", leftOut = [], only }: MirrorOptions = {}): Mirrorer {
-  return new PreparedMirrorer(rig, plane, new Set(leftOut), only);
+export function makeMirrorer(rig: Rig, { plane = "own middle", leftOut = [], lands = "turns", only }: MirrorOptions = {}): Mirrorer {
+  return new PreparedMirrorer(rig, plane, new Set(leftOut), lands, only);
 }
 
 /** Below this share of a scene unit the middle of a figure is where its top control is. */
@@ -77,7 +83,10 @@ class PreparedMirrorer implements Mirrorer {
   /** The controls that are worked out, those above first. */
   private readonly order: readonly number[];
 
-  constructor(rig: Rig, plane: MirrorPlane, leftOut: ReadonlySet<string>, only?: readonly string[]) {
+  /** By control: the one below it that is to land on the reflection of its partner; −1 where there is none. */
+  private readonly aims: readonly number[] | null;
+
+  constructor(rig: Rig, plane: MirrorPlane, leftOut: ReadonlySet<string>, lands: "turns" | "place", only?: readonly string[]) {
     const { channelIndex, controlIndex, rest } = layoutOf(rig);
     this.rig = rig;
     this.layout = mirrorLayout(rig, leftOut);
@@ -90,6 +99,7 @@ class PreparedMirrorer implements Mirrorer {
       source < 0 ? [] : [...(isCopied ? [] : [0, 1, 2, 3, 4, 5].map((k) => moveAt(i) + k)), ...copies.map(({ own }) => own)],
     );
     this.order = only ? this.neededFor(only.map((id) => controlIndex.get(id) ?? -1)) : rig.controls.map((_, i) => i);
+    this.aims = lands === "place" ? aimsOf(this.layout) : null;
     const count = rig.controls.length;
     this.turned = new Float64Array(count * 4);
     this.fromRest = new Float64Array(count * 4);
@@ -211,6 +221,7 @@ class PreparedMirrorer implements Mirrorer {
         this.turnTo(imaged, i, slot.source, planes[slot.source]);
         this.putTurn(image, i, values, near);
         this.putMoves(image, i, planes[slot.source], values);
+        if (this.aims && this.aims[i] >= 0) this.pointAt(image, i, this.aims[i], planes[slot.source], near);
       } else turnControl(this.rig, imaged, i, image);
       standControl(this.rig, images, i, image);
     }
@@ -236,11 +247,31 @@ class PreparedMirrorer implements Mirrorer {
   private putTurn(image: Float64Array, i: number, values: Float64Array, near: Float64Array): void {
     const { control, source, signs } = this.layout.slots[i];
     const at = turnAt(i);
-    if (signs) for (let k = 0; k < 3; k++) euler[k] = signs[3 + k] * values[turnAt(source) + k];
+    // By place what it hangs on may be turned otherwise than its partner's.
+    if (signs && !this.aims) for (let k = 0; k < 3; k++) euler[k] = signs[3 + k] * values[turnAt(source) + k];
     else this.eulerOf(i);
     for (let k = 0; k < 3; k++) angles[k] = near[at + k];
     const nearest = nearestEuler(euler, angles, control.order);
     for (let k = 0; k < 3; k++) image[at + k] = nearest[k];
+  }
+
+  /** Turn a control's image the shortest way, so that the one below it lies toward the reflection of its partner's place. */
+  private pointAt(image: Float64Array, i: number, below: number, plane: Plane, near: Float64Array): void {
+    const { imaged, images, layout } = this;
+    standControl(this.rig, images, i, image);
+    const [x, y, z] = layout.slots[below].control.rest;
+    const goal = reflect(plane, this.worlds.subarray(placeAt(layout.slots[below].source)));
+    const at = placeAt(i);
+    const now = Float64Array.from(carried(images, worldAt(i), [x, y, z]));
+    const wanted = Float64Array.from([0, 1, 2], (k) => goal[k] - images[at + k]);
+    if (normalise(now, 0) === 0 || normalise(wanted, 0) === 0) return;
+    turnBetween(between, 0, now, 0, wanted, 0);
+    quatMultiply(imaged, 4 * i, between, 0, imaged, 4 * i);
+    this.eulerOf(i);
+    const own = turnAt(i);
+    for (let k = 0; k < 3; k++) angles[k] = near[own + k];
+    const nearest = nearestEuler(euler, angles, layout.slots[i].control.order);
+    for (let k = 0; k < 3; k++) image[own + k] = nearest[k];
   }
 
   /** The angles (degrees, into `euler`) with which a control is turned as its image is. */
@@ -263,7 +294,7 @@ class PreparedMirrorer implements Mirrorer {
     const { source, parent, control, signs } = slots[i];
     const from = slots[source].parent;
     const own = moveAt(i);
-    if (signs) {
+    if (signs && !this.aims) {
       for (let k = 0; k < 3; k++) image[own + k] = signs[k] * values[moveAt(source) + k];
       return;
     }
@@ -281,6 +312,19 @@ class PreparedMirrorer implements Mirrorer {
     // Under a scale of 0 nothing can be put anywhere.
     for (let k = 0; k < 3; k++) image[own + k] = Number.isFinite(put[k]) ? put[k] : move[k];
   }
+}
+
+/** By control that has a partner: the longest of those below it whose partner hangs on its partner. */
+function aimsOf({ slots }: MirrorLayout): number[] {
+  const length = (i: number) => Math.hypot(...slots[i].control.rest);
+  return slots.map(({ source, isCopied }, i) => {
+    if (source < 0 || source === i || isCopied) return -1;
+    let best = -1;
+    slots.forEach(({ parent, source: other }, n) => {
+      if (parent === i && other >= 0 && slots[other].parent === source && length(n) > (best < 0 ? 1e-9 : length(best))) best = n;
+    });
+    return best;
+  });
 }
 
 /** A direction carried by a matrix. */

@@ -7,7 +7,7 @@ import { checkResult, checkScope } from "./shared/checkScope.ts";
 import { sayRounds } from "./shared/sayRounds.ts";
 import { sayTies } from "./shared/sayTies.ts";
 import { ownControl } from "../evaluate/ownControl.ts";
-import { channelsMeant, curvesInScope, isWhole } from "./shared/scope.ts";
+import { curvesInScope, isWhole } from "./shared/scope.ts";
 
 /** What was found out before an operation ran. */
 interface Begun {
@@ -26,7 +26,7 @@ function begin(operation: Operation, shot: Shot, scope: Scope, settings: unknown
 }
 
 function finish(operation: Operation, shot: Shot, scope: Scope, settings: unknown, { locked }: Begun, outcome: Outcome): Outcome {
-  const ties = operation.movesPoses ? sayTies(shot, channelsMeant(shot, scope), outcome.shot) : [];
+  const ties = operation.movesPoses ? sayTies(shot, changedKeys(shot, outcome.shot), outcome.shot) : [];
   if (operation.keepsShot?.(settings))
     return { ...outcome, report: { ...outcome.report, warnings: [...outcome.report.warnings, ...ties] } };
   checkResult(shot, outcome.shot, operation.title);
@@ -78,6 +78,21 @@ export async function runOperation<Settings>(
 export function runByHand<Settings>(operation: HandOperation<Settings>, shot: Shot, scope: Scope, settings: Settings): Outcome {
   const begun = begin(operation as Operation, shot, scope, settings);
   return finish(operation as Operation, shot, scope, settings, begun, operation.run(shot, scope, settings));
+}
+
+/** The channels of the figure that come out otherwise, in base motion or by passes: keyed there, or moved by a new one. */
+function changedKeys(before: Shot, after: Shot): ChannelKey[] {
+  const keys = new Set<ChannelKey>();
+  const compare = (was: Shot["base"], is: Shot["base"]) => {
+    for (const key of new Set([...Object.keys(was), ...Object.keys(is)])) if (was[key] !== is[key]) keys.add(key);
+  };
+  compare(before.base, after.base);
+  for (const pass of after.passes) {
+    const old = before.passes.find(({ id }) => id === pass.id);
+    compare(old?.curves ?? {}, pass.curves);
+    if (!old) for (const key of pass.members ?? []) keys.add(key);
+  }
+  return [...keys];
 }
 
 function isChanged(before: Shot, after: Shot, key: ChannelKey): boolean {

@@ -108,24 +108,6 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
     expect(measureDrift(damaged, pinned.shot, damaged.range).turn.amount).toBeGreaterThan(1);
   });
 
-  test("a quiet hand on a shaken arm says where it comes from, and with that taken along gets better", async () => {
-    const shot = movingShot();
-    const chance = new Chance(3);
-    const arm = curveFrom(Array.from({ length: 49 }, (_, n) => [n + 1, 20 * Math.sin(n / 8) + chance.between(-2, 2)] as const));
-    const hand = curveFrom([
-      [1, 0],
-      [25, 10],
-      [49, 0],
-    ]);
-    const shaky = { ...shot, base: { ...shot.base, "arm-left.rotateZ": arm, "hand-left.rotateX": hand } };
-    const { report } = await run("tune", shaky, { costs: { jerk: 1 }, steps: 10 }, { controls: ["hand-left"] });
-    expect(report.notes.join(" ")).toMatch(/What is picked is shaken from above: by arm left\. Take it along\./);
-    expect(report.takeAlong).toEqual(["arm-left"]);
-    const both = await run("tune", shaky, { costs: { jerk: 1 }, steps: 60 }, { controls: ["hand-left", "arm-left"] });
-    expect(both.report.takeAlong).toBeUndefined();
-    expect(meanStrain(both, "jerk", "after")).toBeLessThan(0.7 * meanStrain(both, "jerk", "before"));
-  });
-
   test("stopped at any step it is a shot, better than before and within its closeness; told otherwise on the way it goes on from there", async () => {
     const { damaged } = await damagedWalk();
     const operation = operationById("tune");
@@ -179,6 +161,24 @@ describe("a walk damaged by three degrees on the keys of hips, legs and arms", (
     }
     expect(moved).toBeGreaterThan(10);
   });
+});
+
+test("a quiet hand on a shaken arm says where it comes from, and with that taken along gets better", async () => {
+  const shot = movingShot();
+  const chance = new Chance(3);
+  const arm = curveFrom(Array.from({ length: 49 }, (_, n) => [n + 1, 20 * Math.sin(n / 8) + chance.between(-2, 2)] as const));
+  const hand = curveFrom([
+    [1, 0],
+    [25, 10],
+    [49, 0],
+  ]);
+  const shaky = { ...shot, base: { ...shot.base, "arm-left.rotateZ": arm, "hand-left.rotateX": hand } };
+  const { report } = await run("tune", shaky, { costs: { jerk: 1 }, steps: 10 }, { controls: ["hand-left"] });
+  expect(report.notes.join(" ")).toMatch(/What is picked is shaken from above: by arm left\. Take it along\./);
+  expect(report.takeAlong).toEqual(["arm-left"]);
+  const both = await run("tune", shaky, { costs: { jerk: 1 }, steps: 60 }, { controls: ["hand-left", "arm-left"] });
+  expect(both.report.takeAlong).toBeUndefined();
+  expect(meanStrain(both, "jerk", "after")).toBeLessThan(0.7 * meanStrain(both, "jerk", "before"));
 });
 
 test("the leash holds between frames, with keys between frames, times that move, and rounds past the keys", async () => {

@@ -51,6 +51,15 @@ function walkStance(steps: number): Stance {
   };
 }
 
+/** Both halves of the walk, which go on for ever from where they end: what the stand-in for a capture device performs. */
+export async function wholeWalk(): Promise<Shot> {
+  const shot = sampleMotion(landingShot("demo-whole-walk", "Half a walk", 1, 1 + 2 * HALF), (frame) =>
+    dressSet(takeStance(walkStance((frame - 1) / HALF)), [-0.6, 0.72, 3.2]),
+  );
+  const going = { kind: "travel", rounds: 0 } as const;
+  return { ...shot, cyclic: true, base: Object.fromEntries(Object.entries(shot.base).map(([key, curve]) => [key, { ...curve, runOut: going }])) };
+}
+
 /** Shot 1: the first half of a walk along the jetty. */
 export async function halfAWalk(): Promise<Shot> {
   const shot = sampleMotion(landingShot("demo-half-a-walk", "Half a walk", 1, 1 + HALF), (frame) =>

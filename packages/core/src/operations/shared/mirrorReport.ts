@@ -4,6 +4,7 @@ import { sizeOf } from "../../figure/sides.ts";
 import { withoutPartner } from "../../figure/partners.ts";
 import { figureControls, splitChannelKey } from "../../model/rig.ts";
 import type { Shot } from "../../model/shot.ts";
+import { sayLength } from "../../model/sayLength.ts";
 import { countedWord, listed } from "../../words.ts";
 import type { OffPlace, Scope } from "../operation.ts";
 import { isWholeFigure } from "./scope.ts";
@@ -38,7 +39,18 @@ export function mirrorReport(
     warnings.push(
       `${countedWord(off.length, "control")} ${off.length === 1 ? "lands" : "land"} beside the reflection of ${off.length === 1 ? "its" : "their"} partner: limbs that differ in length or rest otherwise, or what they hang on is locked or left out.`,
     );
+  const cost = off.length > 0 && options.lands !== "place" ? costOfPlace(before, options) : null;
+  if (cost && cost.distance < 0.5 * off[0].distance)
+    notes.push(`Limbs can land by place (under More): within ${sayLength(before, cost.distance)} at rest, their turns off by up to ${Math.round(cost.turn)}°.`);
   return { warnings, notes, off };
+}
+
+/** What it would cost to let limbs land by place: how far they still are off and how their turns differ, as the figure rests. */
+function costOfPlace({ rig }: Shot, options: MirrorOptions): { distance: number; turn: number } {
+  const pose = {};
+  const image = makeMirrorer(rig, { ...options, lands: "place" }).pose(pose, pose);
+  const off = checkMirror(rig, pose, image, 0, options);
+  return { distance: Math.max(0, ...off.map(({ distance }) => distance)), turn: Math.max(0, ...off.map(({ turn }) => turn)) };
 }
 
 function spread<Value>(list: readonly Value[]): readonly Value[] {

@@ -26,6 +26,15 @@ const planeFields = {
     .max(1e6)
     .default(0)
     .meta({ title: "Plane off the middle by", unit: "length", step: 0.01, when: { about: "plane" }, help: "Along the way it faces." }),
+  lands: z
+    .enum(["turns", "place"])
+    .default("turns")
+    .meta({
+      title: "Limbs land",
+      labels: { turns: "By their turns from rest", place: "By place: each joint on the reflection of its partner" },
+      more: true,
+      help: "Where left and right rest otherwise, turns from rest land beside; by place they land there, and turns give way.",
+    }),
   leftOut: z
     .array(z.string())
     .default([])
@@ -72,6 +81,7 @@ export interface MirrorSettings {
   readonly about: (typeof ways)[number];
   readonly facing: number;
   readonly along: number;
+  readonly lands: "turns" | "place";
   readonly leftOut: readonly string[];
 }
 
@@ -82,7 +92,7 @@ export interface MirrorSettings {
 export function mirrorOptions(shot: Shot, s: MirrorSettings, first?: PoseValues, last?: PoseValues): MirrorOptions {
   for (const id of s.leftOut)
     if (!controlById(shot.rig, id)) throw new KneaderError("not-found", `Left out: the rig has no control "${id}".`);
-  return { plane: planeFor(shot, s, first, last), leftOut: s.leftOut };
+  return { plane: planeFor(shot, s, first, last), leftOut: s.leftOut, lands: s.lands };
 }
 
 function planeFor(shot: Shot, s: MirrorSettings, first?: PoseValues, last?: PoseValues): MirrorPlane {

@@ -1,4 +1,4 @@
-import { operations, type PaintedSpan, type Shot } from "@kneader/core";
+import { countedWord, operations, type PaintedSpan, type Shot } from "@kneader/core";
 import { Tooltip } from "antd";
 import { type PointerEvent, useMemo, useRef, useState } from "react";
 import { palettes } from "../../../app/theme.ts";
@@ -134,7 +134,7 @@ function StrainPlot({ strain, sum, shot }: { strain: ShownStrain; sum: Float64Ar
         role="img"
         aria-label={
           sum.length > 0
-            ? `Strain over time, worst at frame ${strain.start + worstOf(sum)}; ${spans.length} spans painted`
+            ? `Strain over time, worst at frame ${strain.start + worstOf(sum)}; ${countedWord(spans.length, "span")} painted`
             : "Strain over time"
         }
         style={{ width: axis.width, height }}

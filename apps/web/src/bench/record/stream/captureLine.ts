@@ -13,6 +13,7 @@ export class CaptureLine {
   /** The newest frame, for who shows it. */
   onFrame: (frame: CaptureFrame) => void = () => undefined;
   private readonly session = Math.random().toString(36).slice(2);
+  private readonly seed = Math.floor(Math.random() * 1e9);
   private socket: WebSocket | null = null;
   private isWanted = true;
   private again: ReturnType<typeof setTimeout> | undefined;
@@ -62,7 +63,8 @@ export class CaptureLine {
   private ask(): void {
     const { performance, rate, noise, drift, dropped, late, doubled, swapped } = useStream.getState();
     this.socket?.send(
-      JSON.stringify({ type: "start", session: this.session, performance, rate, noise, drift, dropped, late, doubled, swapped }),
+      // Nobody performs the same twice: each line has noise of its own, which is the same when it is found again.
+      JSON.stringify({ type: "start", session: this.session, seed: this.seed, performance, rate, noise, drift, dropped, late, doubled, swapped }),
     );
   }
 
