@@ -23,7 +23,7 @@ test("dragged over the trays it says what it would do, Esc gives up, and bands o
   for (const [target, says] of [
     [page.locator(".ruler-plot"), /As keys, in place of what is there, frames \d+–\d+/],
     [page.getByRole("group", { name: "Key poses and gaps" }), /As keys; later ones make room/],
-    [page.locator(".detail .curve-plot"), /As keys, beside those there are/],
+    [page.locator(".detail .curve-plot"), /As keys, in place of what is there/],
     [passes(page), /As a pass that plays it/],
   ] as const) {
     await dragOver(page, tile(page, "Lantern lift"), target, 60);

@@ -208,7 +208,7 @@ test("nothing dragged is no take; a part dragged in the view is recorded as it i
 test("a button held since the count-in records from the first frame on", async ({ page }) => {
   const errors = watchErrors(page);
   await openDemo(page, "Captured signal");
-  await page.getByRole("textbox", { name: "Last frame" }).fill("24");
+  await page.getByRole("textbox", { name: "Last frame" }).fill("72");
   await page.getByRole("textbox", { name: "Last frame" }).blur();
   await smallView(page);
   await command(page, "record by hand");
@@ -223,8 +223,8 @@ test("a button held since the count-in records from the first frame on", async (
   // Moved while it is counted in: nothing is recorded of that, and nothing is done to the shot.
   await page.mouse.move(x + 40, y, { steps: 3 });
   await expect(card(page)).toContainText("recording");
-  for (let n = 0; n < 30; n++) {
-    await page.mouse.move(x + 40 + n * 2, y - n);
+  for (let n = 0; n < 400 && !(await card(page).getByText("Take 1").isVisible()); n++) {
+    await page.mouse.move(x + 40 + Math.min(150, n * 4), y - Math.min(75, n * 2));
     await page.waitForTimeout(25);
   }
   await expect(card(page)).toContainText("Take 1", { timeout: 30_000 });

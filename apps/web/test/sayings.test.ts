@@ -1,4 +1,4 @@
-import { operationById } from "@kneader/core";
+import { catalogue, operationById } from "@kneader/core";
 import { commands } from "../src/bench/commands/commands.ts";
 import { findCommands, saySettings } from "../src/bench/commands/findCommands.ts";
 import { spelt } from "../src/bench/commands/spelling.ts";
@@ -140,6 +140,10 @@ test("an unknown word never empties the list, and what nobody knows still finds 
     expect(findCommands(`mirror ${word}`).length).toBeGreaterThan(3);
   }
   expect(findCommands("frobnicate")).toEqual([]);
+});
+
+test("about, and the name of an operation, is its page of help", () => {
+  for (const { id, title } of catalogue) expect(findCommands(`about ${title.toLowerCase()}`)[0].command.id).toBe(`guide-${id}`);
 });
 
 test("both spellings find the same", () => {

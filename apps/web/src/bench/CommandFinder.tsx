@@ -75,7 +75,7 @@ export function CommandFinder() {
       afterOpenChange={(opened) => opened && input.current?.focus()}
       destroyOnHidden
       // What a command opens takes the focus, not what had it before.
-      focusTriggerAfterClose={false}
+      focusable={{ focusTriggerAfterClose: false }}
     >
       <Input
         ref={input}

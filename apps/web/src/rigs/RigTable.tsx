@@ -85,9 +85,11 @@ export function RigTable({ shot, rows, frames, problems, picked, disabled, onPic
             >
               <span className="rig-name" style={{ paddingLeft: 8 + Math.min(8, row.depth) * 10 }} title={row.control.name}>
                 <i className={`side-mark ${row.side}`} />
-                {row.control.name}
+                <span className="rig-cut">{row.control.name}</span>
               </span>
-              <span className="quiet">{row.control.part || row.control.role}</span>
+              <span className="quiet rig-cut" title={row.control.part || row.control.role}>
+                {row.control.part || row.control.role}
+              </span>
               <PartnerCell row={row} shot={shot} disabled={disabled} />
               <span className="rig-how">
                 <RuleCell row={row} shot={shot} disabled={disabled} />
@@ -109,7 +111,12 @@ export function RigTable({ shot, rows, frames, problems, picked, disabled, onPic
 function ErrorAtRest({ row, shot }: { row: RigRow; shot: Shot }) {
   const { proof } = row;
   if (!proof) return <span className="quiet">–</span>;
-  return <span className="mono rig-off">{sayOff(proof.restDistance, proof.restTurn, shot)}</span>;
+  const text = sayOff(proof.restDistance, proof.restTurn, shot);
+  return (
+    <span className="mono rig-off rig-cut" title={text}>
+      {text}
+    </span>
+  );
 }
 
 /** So little is nothing: an angle is known to no more. */
@@ -124,7 +131,12 @@ function sayOff(distance: number, turn: number, shot: Shot): string {
 function ErrorOver({ row, shot, frames, disabled }: { row: RigRow; shot: Shot; frames: readonly number[] | null; disabled: boolean }) {
   const navigate = useNavigate();
   const { proof, control, problem } = row;
-  if (!proof) return <span className="quiet">{row.problem ?? "–"}</span>;
+  if (!proof)
+    return (
+      <span className="quiet rig-cut" title={row.problem ?? undefined}>
+        {row.problem ?? "–"}
+      </span>
+    );
   const frame = frames && proof.worst >= 0 ? frames[proof.worst] : null;
   const text = sayOff(proof.distance, proof.turn, shot);
   const go = () => {
@@ -142,9 +154,14 @@ function ErrorOver({ row, shot, frames, disabled }: { row: RigRow; shot: Shot; f
   return (
     <span className="rig-over">
       {frame === null || text === "0" ? (
-        <span className="mono rig-off">{text}</span>
+        <span className="mono rig-off rig-cut">{text}</span>
       ) : (
-        <button type="button" className="link mono rig-off" title={`Worst at frame ${frame}. Press to go there on the bench`} onClick={go}>
+        <button
+          type="button"
+          className="link mono rig-off rig-cut"
+          title={`${text}, worst at frame ${frame}. Press to go there on the bench`}
+          onClick={go}
+        >
           {text}
         </button>
       )}

@@ -48,7 +48,14 @@ test("where rest poses differ, limbs land on the reflection by place, and twice 
 });
 
 test("an even figure is mirrored alike either way", () => {
-  const even: Rig = { ...uneven, controls: findPartners(uneven.controls.map((one) => (one.id === "fore_r" ? { ...one, rest: [-0.3, 0, 0] } : one.id === "hand_r" ? { ...one, rest: [-0.25, 0, 0] } : one))) };
+  const even: Rig = {
+    ...uneven,
+    controls: findPartners(
+      uneven.controls.map((one) =>
+        one.id === "fore_r" ? { ...one, rest: [-0.3, 0, 0] } : one.id === "hand_r" ? { ...one, rest: [-0.25, 0, 0] } : one,
+      ),
+    ),
+  };
   const pose = anyPose(new Chance(9));
   const [a, b] = [makeMirrorer(even).pose(pose, pose), makeMirrorer(even, { lands: "place" }).pose(pose, pose)];
   for (const key of Object.keys(a)) expect(Math.abs(a[key] - b[key])).toBeLessThan(1e-6);
@@ -56,7 +63,16 @@ test("an even figure is mirrored alike either way", () => {
 
 test("it is offered with its cost where limbs land beside", async () => {
   const base = Object.fromEntries(
-    ["arm_l.rotateZ", "arm_r.rotateZ", "fore_l.rotateY", "fore_r.rotateY", "chest.rotateX", "hand_l.rotateX", "hand_r.rotateX", "hips.rotateX"].map((key, n) => [
+    [
+      "arm_l.rotateZ",
+      "arm_r.rotateZ",
+      "fore_l.rotateY",
+      "fore_r.rotateY",
+      "chest.rotateX",
+      "hand_l.rotateX",
+      "hand_r.rotateX",
+      "hips.rotateX",
+    ].map((key, n) => [
       key,
       curveFrom([
         [1, 5 * n],
@@ -66,7 +82,9 @@ test("it is offered with its cost where limbs land beside", async () => {
   );
   const shot = smallShot(base, { rig: uneven, range: { start: 1, end: 20 } });
   const turns = await run(mirrorPose, shot, { frames: [1] });
-  expect(turns.report.notes.join(" ")).toMatch(/Limbs can land by place \(under More\): within [\d.]+ mm at rest, their turns off by up to \d+°/);
+  expect(turns.report.notes.join(" ")).toMatch(
+    /Limbs can land by place \(under More\): within [\d.]+ mm at rest, their turns off by up to \d+°/,
+  );
   const place = await run(mirrorPose, shot, { frames: [1], lands: "place" });
   expect(Math.max(0, ...(place.report.off ?? []).map(({ distance }) => distance))).toBeLessThan(1e-6);
   expect(place.report.notes.join(" ")).not.toMatch(/can land by place/);

@@ -57,7 +57,11 @@ export async function wholeWalk(): Promise<Shot> {
     dressSet(takeStance(walkStance((frame - 1) / HALF)), [-0.6, 0.72, 3.2]),
   );
   const going = { kind: "travel", rounds: 0 } as const;
-  return { ...shot, cyclic: true, base: Object.fromEntries(Object.entries(shot.base).map(([key, curve]) => [key, { ...curve, runOut: going }])) };
+  return {
+    ...shot,
+    cyclic: true,
+    base: Object.fromEntries(Object.entries(shot.base).map(([key, curve]) => [key, { ...curve, runOut: going }])),
+  };
 }
 
 /** Shot 1: the first half of a walk along the jetty. */

@@ -63,7 +63,7 @@ export function findByWords<Item extends Findable>(items: readonly Item[], text:
           words,
           rows[at].filter((_, n) => told[n]),
           item,
-        ) * (item.aside ? 0.01 : 1),
+        ) * (item.aside && !split(item.title).every((word) => small.has(word) || words.includes(word)) ? 0.01 : 1),
     }))
     .filter((one) => one.score > 0)
     .sort((a, b) => b.score - a.score || a.at - b.at)

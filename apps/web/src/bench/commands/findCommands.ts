@@ -26,7 +26,7 @@ export function findCommands(text: string): FoundCommand[] {
   const isMeant = (command: Command) => meant.some((one) => one.command === command);
   const byWords = findByWords(commands, text);
   // One that is called just what was typed is what is meant.
-  const named = byWords.filter(({ title }) => title.toLowerCase() === said && !isMeant(byWords[0]));
+  const named = byWords.filter(({ title }) => title.toLowerCase().replace(":", "") === said && !isMeant(byWords[0]));
   return [
     ...named.map(plain),
     ...meant.filter(({ command }) => !named.includes(command)),

@@ -41,7 +41,9 @@ export function mirrorReport(
     );
   const cost = off.length > 0 && options.lands !== "place" ? costOfPlace(before, options) : null;
   if (cost && cost.distance < 0.5 * off[0].distance)
-    notes.push(`Limbs can land by place (under More): within ${sayLength(before, cost.distance)} at rest, their turns off by up to ${Math.round(cost.turn)}°.`);
+    notes.push(
+      `Limbs can land by place (under More): within ${sayLength(before, cost.distance)} at rest, their turns off by up to ${Math.round(cost.turn)}°.`,
+    );
   return { warnings, notes, off };
 }
 

@@ -143,7 +143,12 @@ function StrainPlot({ strain, sum, shot }: { strain: ShownStrain; sum: Float64Ar
         onPointerLeave={() => setSaid({ text: "", x: 0 })}
       />
       {said.text && (
-        <span className="strain-said" role="status" style={said.x < axis.width / 2 ? { left: said.x } : { right: axis.width - said.x }}>
+        <span
+          className="strain-said"
+          role="status"
+          // It slides along itself as the pointer goes from end to end, so that it never leaves the plot, however long it is.
+          style={{ left: said.x, transform: `translateX(${(-100 * said.x) / axis.width}%)` }}
+        >
           {said.text}
         </span>
       )}

@@ -64,7 +64,19 @@ export class CaptureLine {
     const { performance, rate, noise, drift, dropped, late, doubled, swapped } = useStream.getState();
     this.socket?.send(
       // Nobody performs the same twice: each line has noise of its own, which is the same when it is found again.
-      JSON.stringify({ type: "start", session: this.session, seed: this.seed, performance, rate, noise, drift, dropped, late, doubled, swapped }),
+      JSON.stringify({
+        type: "start",
+        session: this.session,
+        seed: this.seed,
+        performance,
+        rate,
+        noise,
+        drift,
+        dropped,
+        late,
+        doubled,
+        swapped,
+      }),
     );
   }
 
