@@ -223,7 +223,8 @@ test("a button held since the count-in records from the first frame on", async (
   // Moved while it is counted in: nothing is recorded of that, and nothing is done to the shot.
   await page.mouse.move(x + 40, y, { steps: 3 });
   await expect(card(page)).toContainText("recording");
-  for (let n = 0; n < 400 && !(await card(page).getByText("Take 1").isVisible()); n++) {
+  const isOver = () => page.evaluate(() => performance.getEntriesByName("recording ended").length > 0);
+  for (let n = 0; n < 400 && !(await isOver()); n++) {
     await page.mouse.move(x + 40 + Math.min(150, n * 4), y - Math.min(75, n * 2));
     await page.waitForTimeout(25);
   }

@@ -1,0 +1,69 @@
+import { expect, test } from "@playwright/test";
+import { makeCharacter } from "../packages/core/test/help/characters.ts";
+import { command, openDemo, openShelf } from "./bench.ts";
+
+/** No words run over their neighbours: in long lists, on the rig page of a character with problems, in what strips say. */
+
+/** Words of a list's lines that reach beyond their cell and are seen to. */
+function runsOver(list: string): string[] {
+  const lines = [...document.querySelectorAll<HTMLElement>(list)];
+  if (lines.length === 0) return ["no lines at all"];
+  return lines
+    .flatMap((line) => [...line.querySelectorAll<HTMLElement>(":scope > *, :scope > * > *")])
+    .filter(
+      (cell) =>
+        getComputedStyle(cell).overflow === "visible" &&
+        (cell.scrollWidth > cell.clientWidth + 1 || cell.scrollHeight > cell.clientHeight + 2) &&
+        getComputedStyle(cell).display !== "inline",
+    )
+    .map((cell) => `${cell.className}: ${cell.textContent}`);
+}
+
+test("groups of operations and lines of the rig page keep to their cells, at 1024x768", async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 768 });
+  await openShelf(page);
+  const bytes = await makeCharacter({ influences: 4, seconds: 2, tail: 4, oddNodes: true });
+  await page.getByLabel("Shot file").setInputFiles({ name: "heron.glb", mimeType: "model/gltf-binary", buffer: Buffer.from(bytes) });
+  await page
+    .getByRole("dialog", { name: /^What to open/ })
+    .getByRole("button", { name: "Open the shot" })
+    .click();
+  await expect(page.getByRole("button", { name: "Breast", exact: true })).toBeVisible();
+  await page.keyboard.press("o");
+  await expect(page.locator(".work-choice")).toBeVisible();
+  expect(await page.evaluate(runsOver, ".work-choice dl > div")).toEqual([]);
+  await page.keyboard.press("Escape");
+  await page
+    .getByRole("link", { name: "Rig" })
+    .or(page.locator(".ant-segmented-item", { hasText: "Rig" }))
+    .first()
+    .click();
+  const table = page.getByRole("region", { name: "Controls" });
+  await expect(table.getByRole("status")).toContainText("needs a look");
+  expect(await page.evaluate(runsOver, ".rig-row")).toEqual([]);
+  const beyond = await table.evaluate(
+    (box) =>
+      [...box.querySelectorAll(".rig-row > *, .rig-head > *")].filter(
+        (cell) => cell.getBoundingClientRect().right > box.getBoundingClientRect().right,
+      ).length,
+  );
+  expect(beyond).toBe(0);
+});
+
+test("what the strips of strain say stays within them, wherever the pointer is", async ({ page }) => {
+  await openDemo(page, "Captured signal");
+  await command(page, "tune");
+  const plot = page.locator(".strain-plot");
+  await expect(plot.getByRole("img", { name: /worst at frame/ })).toBeVisible();
+  const box = await plot.boundingBox();
+  if (!box) throw new Error("no strips");
+  for (const share of [0.06, 0.3, 0.5, 0.7, 0.93]) {
+    await page.mouse.move(box.x + share * box.width, box.y + 8);
+    const note = page.locator(".strain-said");
+    await expect(note, `at ${share}`).toBeVisible();
+    const said = await note.boundingBox();
+    if (!said) throw new Error("gone");
+    expect(said.x).toBeGreaterThanOrEqual(box.x - 1);
+    expect(said.x + said.width).toBeLessThanOrEqual(box.x + box.width + 1);
+  }
+});
