@@ -195,17 +195,12 @@ test.describe("a shared shelf", () => {
     await one.keyboard.press("Shift+S");
     await card(one).getByRole("textbox", { name: "Name" }).fill("Half a step");
     await card(one).getByRole("combobox", { name: "Folder" }).fill("Shared shelf/Walks");
+    await expect(card(one).getByText("The shared shelf is locked, so nothing is saved there.")).toBeVisible();
     await previewed(one);
     await card(one).getByRole("button", { name: "Save Enter" }).click();
-    await expect(one.getByText(/The shared shelf is locked/)).toBeVisible();
-    await one.keyboard.press("Escape");
-    await one.getByText("Pantry", { exact: true }).click();
-    await lock(one).click();
-    await one.getByText("Bench", { exact: true }).click();
-    await expect(one.getByRole("region", { name: "Rack" })).toBeVisible();
-    await one.keyboard.press("Shift+S");
-    await card(one).getByRole("textbox", { name: "Name" }).fill("Half a step");
-    await card(one).getByRole("combobox", { name: "Folder" }).fill("Shared shelf/Walks");
+    await expect(one.getByText("The shared shelf is locked. Unlock it in the pantry, at its folder.")).toBeVisible();
+    // It is unlocked where it is said, and what was typed is still there.
+    await card(one).getByRole("button", { name: "Unlock it" }).click();
     await previewed(one);
     await card(one).getByRole("button", { name: "Save Enter" }).click();
     await expect(one.getByText(/Saved "Half a step"/)).toBeVisible();
