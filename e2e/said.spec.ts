@@ -100,14 +100,10 @@ test("an end that reaches is pulled by its goal, whose mark is picked and dragge
   for (let y = box.y + 40; y < box.y + box.height - 60 && !at; y += 9)
     for (let x = box.x + box.width * 0.2; x < box.x + box.width * 0.8 && !at; x += 9) {
       await page.mouse.move(x, y);
-      if (
-        /Hand left goal/.test(
-          (await said(page)
-            .textContent({ timeout: 50 })
-            .catch(() => "")) ?? "",
-        )
-      )
-        at = [x, y];
+      const word = await page.evaluate(
+        () => new Promise((done) => requestAnimationFrame(() => done(document.querySelector(".mark-note")?.textContent ?? ""))),
+      );
+      if (/Hand left goal/.test(String(word))) at = [x, y];
     }
   if (!at) throw new Error("the goal is not to be found");
   await page.mouse.click(...at);
