@@ -36,7 +36,7 @@ test("a device on a bad line, with hostile messages between: seen live, recorded
   await card(page).getByRole("button", { name: "The line" }).click();
   for (const name of ["Lost", "Late", "Doubled", "Swapped"]) await setNumber(page, name, "5");
   await card(page).getByRole("button", { name: "Connect" }).click();
-  await expect(card(page)).toContainText(/Half a walk, 48 controls at 120 Hz, \d+ twice, \d+ refused/);
+  await expect(card(page)).toContainText(/Walk on the spot, 48 controls at 120 Hz, \d+ twice, \d+ refused/);
   await goToFrame(page, 1);
   await page.keyboard.press("Shift+Q");
   await expect(card(page)).toContainText("recording");
@@ -67,7 +67,7 @@ test("only the picked control takes what comes; without a device recording says 
   await page.getByRole("textbox", { name: "Last frame" }).fill("24");
   await page.getByRole("textbox", { name: "Last frame" }).blur();
   await card(page).getByRole("button", { name: "Connect" }).click();
-  await expect(card(page)).toContainText("Half a walk, 48 controls");
+  await expect(card(page)).toContainText("Walk on the spot, 48 controls");
   await goToFrame(page, 1);
   await page.keyboard.press("Shift+Q");
   await expect(card(page)).toContainText(/none missing|missing and filled/);

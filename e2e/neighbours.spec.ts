@@ -1,8 +1,8 @@
 import { expect, test } from "@playwright/test";
 import { makeCharacter } from "../packages/core/test/help/characters.ts";
-import { command, openDemo, openShelf } from "./bench.ts";
+import { openShelf } from "./bench.ts";
 
-/** No words run over their neighbours: in long lists, on the rig page of a character with problems, in what strips say. */
+/** No words run over their neighbours: in long lists, on the rig page of a character with problems. */
 
 /** Words of a list's lines that reach beyond their cell and are seen to. */
 function runsOver(list: string): string[] {
@@ -48,22 +48,4 @@ test("groups of operations and lines of the rig page keep to their cells, at 102
       ).length,
   );
   expect(beyond).toBe(0);
-});
-
-test("what the strips of strain say stays within them, wherever the pointer is", async ({ page }) => {
-  await openDemo(page, "Captured signal");
-  await command(page, "tune");
-  const plot = page.locator(".strain-plot");
-  await expect(plot.getByRole("img", { name: /worst at frame/ })).toBeVisible();
-  const box = await plot.boundingBox();
-  if (!box) throw new Error("no strips");
-  for (const share of [0.06, 0.3, 0.5, 0.7, 0.93]) {
-    await page.mouse.move(box.x + share * box.width, box.y + 8);
-    const note = page.locator(".strain-said");
-    await expect(note, `at ${share}`).toBeVisible();
-    const said = await note.boundingBox();
-    if (!said) throw new Error("gone");
-    expect(said.x).toBeGreaterThanOrEqual(box.x - 1);
-    expect(said.x + said.width).toBeLessThanOrEqual(box.x + box.width + 1);
-  }
 });

@@ -66,7 +66,7 @@ for (const [name, frame, pick, camera] of [
     const next = chance(frame * 7 + 3);
     let before = (await shotOf(page)).base;
     let keyed = 0;
-    for (let round = 0; round < 5; round++) {
+    for (let round = 0; round < 3; round++) {
       const [x, y] = await spotWithWord(page, next);
       const word = Number(/frame\s*(-?[\d.]+)/.exec((await said(page).textContent()) ?? "")?.[1]);
       const isPart = await said(page).evaluate((note) => note.classList.contains("part"));

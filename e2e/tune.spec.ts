@@ -32,6 +32,16 @@ test("a capture is tuned: found, watched, steered while it goes on, painted, kep
   // What is wrong at a frame is said in words.
   await page.mouse.move(plot.x + 300, plot.y + 26);
   await expect(strain.getByText(/ is jerked by [\d.]+ mm a frame, each frame$/)).toBeVisible();
+  // It stays within the strips, wherever the pointer is.
+  for (const share of [0.06, 0.5, 0.93]) {
+    await page.mouse.move(plot.x + share * plot.width, plot.y + 8);
+    const note = strain.locator(".strain-said");
+    await expect(note).toBeVisible();
+    const said = await note.boundingBox();
+    if (!said) throw new Error("nothing is said any more");
+    expect(said.x).toBeGreaterThanOrEqual(plot.x - 1);
+    expect(said.x + said.width).toBeLessThanOrEqual(plot.x + plot.width + 1);
+  }
   await expect.poll(jerk).toBeGreaterThan(30);
 
   await page.keyboard.press("Enter");

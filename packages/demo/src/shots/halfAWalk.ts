@@ -51,12 +51,15 @@ function walkStance(steps: number): Stance {
   };
 }
 
-/** Both halves of the walk, which go on for ever from where they end: what the stand-in for a capture device performs. */
+/**
+ * Both halves of the walk, on the spot and for ever: what the stand-in for a capture device performs. It would leave the landing, and
+ * every camera with it, if it went on.
+ */
 export async function wholeWalk(): Promise<Shot> {
-  const shot = sampleMotion(landingShot("demo-whole-walk", "Half a walk", 1, 1 + 2 * HALF), (frame) =>
-    dressSet(takeStance(walkStance((frame - 1) / HALF)), [-0.6, 0.72, 3.2]),
+  const shot = sampleMotion(landingShot("demo-whole-walk", "Walk on the spot", 1, 1 + 2 * HALF), (frame) =>
+    dressSet(takeStance({ ...walkStance((frame - 1) / HALF), x: -0.7 }), [-0.6, 0.72, 3.2]),
   );
-  const going = { kind: "travel", rounds: 0 } as const;
+  const going = { kind: "repeat", rounds: 0 } as const;
   return {
     ...shot,
     cyclic: true,

@@ -43,7 +43,7 @@ function Span({ action, over }: Dragged & { over: NonNullable<Dragged["over"]> }
 
 const travels = ({ clip }: Action) => clip.length > 0 && Object.keys(clip.curves).some((key) => /\.move[XZ]$/.test(key));
 
-function Tip({ action, x, y, over, said }: Dragged) {
+function Tip({ action, x, y, over, said, warns }: Dragged) {
   return (
     <div className="lay-tip" role="status" style={{ left: Math.min(x + 14, window.innerWidth - 330), top: y > 220 ? y - 118 : y + 18 }}>
       <b>{action.card.name}</b>
@@ -58,7 +58,7 @@ function Tip({ action, x, y, over, said }: Dragged) {
           {over.end > over.at && (
             <span>{over.eases ? "Comes in and goes out softly (Shift: at once)" : "Comes in and goes out at once"}</span>
           )}
-          {said && <span className="lay-said">{said}</span>}
+          {said && <span className={warns ? "lay-warns" : "quiet"}>{said}</span>}
         </>
       ) : (
         <span>Drop it on the ruler, the poses, the curves or the passes</span>

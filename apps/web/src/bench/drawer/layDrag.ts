@@ -31,6 +31,8 @@ export interface Dragged {
   } | null;
   /** What it says of what would be overwritten or left out. */
   readonly said: string;
+  /** What is said is a warning. */
+  readonly warns: boolean;
 }
 
 export const useLayDrag = create<{ dragged: Dragged | null }>(() => ({ dragged: null }));
@@ -113,11 +115,11 @@ export function dragAction(action: Action, { clientX, clientY }: { clientX: numb
       if (mine !== asked) return;
       useDocuments.getState().setPreview(after);
       const said = [...report.warnings, ...report.notes][0] ?? "";
-      useLayDrag.setState(({ dragged }) => ({ dragged: dragged && { ...dragged, said } }));
+      useLayDrag.setState(({ dragged }) => ({ dragged: dragged && { ...dragged, said, warns: report.warnings.length > 0 } }));
     } catch (error) {
       if (mine !== asked) return;
       useDocuments.getState().setPreview(null);
-      useLayDrag.setState(({ dragged }) => ({ dragged: dragged && { ...dragged, said: sayError(error) } }));
+      useLayDrag.setState(({ dragged }) => ({ dragged: dragged && { ...dragged, said: sayError(error), warns: true } }));
     }
   };
   followPointer({
@@ -133,8 +135,9 @@ export function dragAction(action: Action, { clientX, clientY }: { clientX: numb
         next.carry === over.carry &&
         next.eases === over.eases &&
         next.beside === over.beside;
-      const said = isSame ? (useLayDrag.getState().dragged?.said ?? "") : "";
-      useLayDrag.setState({ dragged: { action, x: event.clientX, y: event.clientY, over: next, said } });
+      const known = isSame ? useLayDrag.getState().dragged : null;
+      const { said, warns } = known ?? { said: "", warns: false };
+      useLayDrag.setState({ dragged: { action, x: event.clientX, y: event.clientY, over: next, said, warns } });
       if (!next) useDocuments.getState().setPreview(null);
       else if (!isSame) void preview(next);
       over = next;

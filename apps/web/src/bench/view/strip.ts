@@ -41,13 +41,15 @@ export async function drawStrip(shot: Shot, width: number, height: number, count
   context.fillRect(0, height * 0.86, width, 3);
   const frames = tellingFrames(shot, count);
   await prepareFigure(shot);
-  const cell = width / frames.length;
+  // A little over each other, the first and the last just within the picture.
+  const each = frames.length === 1 ? width : (width / frames.length) * 1.25;
+  const step = frames.length === 1 ? 0 : (width - each) / (frames.length - 1);
   for (const [i, frame] of frames.entries()) {
-    const address = drawPicture(shot, frame, Math.round(cell * 1.25), Math.round(height * 0.86));
+    const address = drawPicture(shot, frame, Math.round(each), Math.round(height * 0.86));
     if (!address) return null;
     const image = await load(address);
     context.globalAlpha = frames.length === 1 ? 1 : 0.5 + (0.5 * i) / (frames.length - 1);
-    context.drawImage(image, cell * i - cell * 0.125, height * 0.08, cell * 1.25, height * 0.86);
+    context.drawImage(image, step * i, height * 0.08, each, height * 0.86);
   }
   context.globalAlpha = 1;
   return canvas.toDataURL("image/png");
