@@ -37,6 +37,24 @@ async function drivesTwoChannels(page: Page): Promise<void> {
   }
 }
 
+/** Record with the pointer in the middle of the view; answers where that is. */
+async function pressRecord(page: Page): Promise<[number, number]> {
+  const box = await page.locator(".stage-side canvas").first().boundingBox();
+  if (!box) throw new Error("no view");
+  const middle: [number, number] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(...middle);
+  await page.keyboard.press("Shift+Q");
+  return middle;
+}
+
+/** A shot so many frames long, in a small view: the figure is drawn by the processor here. */
+async function shortShot(page: Page, lastFrame: string): Promise<void> {
+  await openDemo(page, "Captured signal");
+  await page.getByRole("textbox", { name: "Last frame" }).fill(lastFrame);
+  await page.getByRole("textbox", { name: "Last frame" }).blur();
+  await smallView(page);
+}
+
 /** Move the pointer on the page by a known path from a press on, until recording ends: across as a sine, up as a cosine less one. */
 const scriptedHand = ({ x, y, reach, period }: { x: number; y: number; reach: number; period: number }) => {
   const began = performance.now();
@@ -61,20 +79,13 @@ const scriptedHand = ({ x, y, reach, period }: { x: number; y: number; reach: nu
 
 test("30 s of a hand on a known path: a key on every frame, where the hand was then, at true speed, memory steady", async ({ page }) => {
   const errors = watchErrors(page);
-  await openDemo(page, "Captured signal");
-  await page.getByRole("textbox", { name: "Last frame" }).fill("720");
-  await page.getByRole("textbox", { name: "Last frame" }).blur();
-  await smallView(page);
+  await shortShot(page, "720");
   await openRecorder(page);
   await drivesTwoChannels(page);
   await goToFrame(page, 1);
   const heap = () => page.evaluate(() => (performance as unknown as { memory: { usedJSHeapSize: number } }).memory.usedJSHeapSize / 1e6);
   const before = await heap();
-  const box = await page.locator(".stage-side canvas").first().boundingBox();
-  if (!box) throw new Error("no view");
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x, y);
-  await page.keyboard.press("Shift+Q");
+  const [x, y] = await pressRecord(page);
   await expect(card(page)).toContainText("recording");
   await page.mouse.down();
   await page.evaluate(scriptedHand, { x, y, reach: REACH, period: PERIOD });
@@ -126,19 +137,12 @@ test("30 s of a hand on a known path: a key on every frame, where the hand was t
 test("rounds make takes; one is chosen, a span of another joined, deleted; what is below is replaced; all of it with the pass after a reload", async ({
   page,
 }) => {
-  await openDemo(page, "Captured signal");
-  await page.getByRole("textbox", { name: "Last frame" }).fill("36");
-  await page.getByRole("textbox", { name: "Last frame" }).blur();
-  await smallView(page);
+  await shortShot(page, "36");
   await openRecorder(page);
   await drivesTwoChannels(page);
   await card(page).getByRole("switch", { name: "Round after round" }).click();
   await goToFrame(page, 1);
-  const box = await page.locator(".stage-side canvas").first().boundingBox();
-  if (!box) throw new Error("no view");
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x, y);
-  await page.keyboard.press("Shift+Q");
+  const [x, y] = await pressRecord(page);
   await expect(card(page)).toContainText("recording");
   await page.mouse.down();
   await page.evaluate(scriptedHand, { x, y, reach: REACH, period: 1 });
@@ -207,18 +211,11 @@ test("nothing dragged is no take; a part dragged in the view is recorded as it i
 
 test("a button held since the count-in records from the first frame on", async ({ page }) => {
   const errors = watchErrors(page);
-  await openDemo(page, "Captured signal");
-  await page.getByRole("textbox", { name: "Last frame" }).fill("72");
-  await page.getByRole("textbox", { name: "Last frame" }).blur();
-  await smallView(page);
+  await shortShot(page, "72");
   await command(page, "record by hand");
   await drivesTwoChannels(page);
   await goToFrame(page, 1);
-  const box = await page.locator(".stage-side canvas").first().boundingBox();
-  if (!box) throw new Error("no view");
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x, y);
-  await page.keyboard.press("Shift+Q");
+  const [x, y] = await pressRecord(page);
   await page.mouse.down();
   // Moved while it is counted in: nothing is recorded of that, and nothing is done to the shot.
   await page.mouse.move(x + 40, y, { steps: 3 });
@@ -226,7 +223,7 @@ test("a button held since the count-in records from the first frame on", async (
   const isOver = () => page.evaluate(() => performance.getEntriesByName("recording ended").length > 0);
   for (let n = 0; n < 400 && !(await isOver()); n++) {
     await page.mouse.move(x + 40 + Math.min(150, n * 4), y - Math.min(75, n * 2));
-    await page.waitForTimeout(25);
+    await page.evaluate(() => new Promise(requestAnimationFrame));
   }
   await expect(card(page)).toContainText("Take 1", { timeout: 30_000 });
   await page.mouse.up();

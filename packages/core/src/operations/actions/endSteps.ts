@@ -40,18 +40,18 @@ export function endStep(before: Shot, after: Shot, { start, end }: FrameRange, e
   const stepsOf = (
     player: typeof is,
     offsets: readonly number[],
-    from: number,
-    to: number,
+    begin: number,
+    finish: number,
     see: (n: number, amount: number, frame: number) => void,
   ) => {
-    let last: (Float64Array | null)[] | null = null;
-    for (let frame = Math.max(from, range.start); frame <= Math.min(to, range.end); frame++) {
+    let previous: (Float64Array | null)[] | null = null;
+    for (let frame = Math.max(begin, range.start); frame <= Math.min(finish, range.end); frame++) {
       const now = places(player, offsets, frame);
       now.forEach((place, n) => {
-        const before = last?.[n];
-        if (place && before) see(n, Math.hypot(place[0] - before[0], place[1] - before[1], place[2] - before[2]), frame);
+        const from = previous?.[n];
+        if (place && from) see(n, Math.hypot(place[0] - from[0], place[1] - from[1], place[2] - from[2]), frame);
       });
-      last = now;
+      previous = now;
     }
   };
   let around = 0;
