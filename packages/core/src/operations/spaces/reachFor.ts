@@ -153,7 +153,8 @@ export const reachFor: Operation<z.infer<typeof settings>> = {
       const softness = channelKey(id, "softness");
       const made = {
         id,
-        name: `${end.name} reaches for ${needControl(shot, target).name}`,
+        // Short: it stands in a narrow column. A goal made by this is named after the end anyway.
+        name: s.target === "" ? `${end.name} reach` : `${end.name} to ${needControl(shot, target).name}`,
         kind: reach.id,
         on: true,
         settings: { ...told },

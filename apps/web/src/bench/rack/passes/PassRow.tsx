@@ -89,7 +89,7 @@ export const PassRow = memo(function PassRow({ pass, chosen, plays, onMenu, sort
                 {...listeners}
               >
                 {pass.locked && <Lock size={11} aria-label="locked" />}
-                {pass.name}
+                <span className="name-text">{pass.name}</span>
               </button>
             )}
             <PassSwitches id={pass.id} name={pass.name} on={pass.on} solo={pass.solo} disabled={readOnly} />

@@ -68,7 +68,7 @@ export const TieRow = memo(function TieRow({ tie, chosen, plays, onMenu }: TieRo
                 onDoubleClick={() => setNaming(true)}
               >
                 {gone.length > 0 && <Unlink size={12} aria-label="its target is gone" />}
-                {tie.name}
+                <span className="name-text">{tie.name}</span>
               </button>
             )}
             <Switches
