@@ -179,6 +179,8 @@ export interface Operation<Settings = unknown> {
   readonly leaves?: readonly ("controls" | "range" | "layer")[];
   /** Poses come to other frames or other sides by it, where what they are told in may be another. */
   readonly movesPoses?: true;
+  /** Of poses: in a pass it takes that pass alone to other frames or sides, not what is seen with all that plays below it. */
+  readonly ofLayerAlone?: true;
   /** It changes which passes there are, not what is keyed: locked channels in them go along. */
   readonly stacks?: true;
   /** What it works on, in words, where that is not the scope as everybody reads it. */

@@ -45,17 +45,18 @@ function finish(operation: Operation, shot: Shot, scope: Scope, settings: unknow
   return { ...outcome, report: { ...report, warnings, notes } };
 }
 
-/** Does it change the time of one pass alone, though nothing is picked and more plays? */
+/** Does it change the time or the sides of one pass alone, though nothing is picked and more plays? Also where it finds nothing to change there. */
 function isOneOfSeveral(operation: Operation, shot: Shot, scope: Scope, after: Shot): boolean {
-  if ((operation.group !== "Timing" && operation.group !== "Cycles") || operation.leaves?.includes("layer")) return false;
+  const isOfLayer = operation.group === "Timing" || operation.group === "Cycles" || operation.ofLayerAlone;
+  if (!isOfLayer || operation.leaves?.includes("layer")) return false;
   if (scope.layer === BASE || !isWhole(scope) || shot.base !== after.base || ownControl(shot, scope.layer)) return false;
-  return layerCurves(shot, scope.layer) !== layerCurves(after, scope.layer) && Object.keys(shot.base).length > 0;
+  return shot.passes.some(({ id }) => id === scope.layer) && Object.keys(shot.base).length > 0;
 }
 
 function sayOnly(shot: Shot, layer: string): string {
   const others = shot.passes.filter(({ id, on }) => on && id !== layer).length;
   const what = `base motion${others > 0 ? ` and ${others === 1 ? "the other pass" : `${others} other passes`}` : ""}`;
-  return `Only "${layerOf(shot, layer)?.name}" is changed, as it is the chosen layer: ${what} ${others > 0 ? "keep their" : "keeps its"} time.`;
+  return `Only "${layerOf(shot, layer)?.name}" is meant, as it is the chosen layer: ${what} ${others > 0 ? "stay as they are" : "stays as it is"}.`;
 }
 
 /**

@@ -3,6 +3,9 @@ import { plantEnds } from "../../src/operations/spaces/plantEnds.ts";
 import { switchesOf } from "../../src/constraints/spaces.ts";
 import { constantCurve, curveFrom } from "../../src/curve/make.ts";
 import { bakeDown } from "../../src/operations/spaces/bakeDown.ts";
+import { controlById } from "../../src/model/rig.ts";
+import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { reachFor } from "../../src/operations/spaces/reachFor.ts";
 import { followTarget } from "../../src/operations/spaces/followTarget.ts";
 import { switchSpace } from "../../src/operations/spaces/switchSpace.ts";
 import { Chance } from "../help/chance.ts";
@@ -108,6 +111,24 @@ describe("bake down", () => {
     for (const id of ["hand-left", "hand-right"])
       for (const frame of [1, 20, 49]) expect(apart(worldOf(after, id, frame), worldOf(alone, id, frame))).toBeLessThan(1e-9);
     expect(report.notes).toContain("Without a say beside what was alone, and off now so that it stays so: hand right follows hand left.");
+  });
+
+  test("the row of a reach that is chosen, its goal and its bend control stand for the limb that reaches", async () => {
+    const { shot } = await run(reachFor, walker(), { frame: 5 }, { controls: ["foot-left"] });
+    const [tie] = shot.constraints;
+    const { target, toward, limb } = tie.settings as { target: string; toward: string; limb: string[] };
+    // What leads is led by nothing itself; with its row chosen it does not matter what is picked.
+    for (const scope of [{ controls: [target] }, { controls: [toward] }, { controls: [target], layer: tie.id }, { layer: tie.id }]) {
+      const said = bakeDown.saysScope?.(shot, { ...WHOLE_FIGURE, ...scope }, bakeDown.settings.parse({}));
+      for (const id of limb) expect(said).toContain(controlById(shot.rig, id)?.name);
+      const { shot: after, report } = await run(bakeDown, shot, { keys: "every", afterwards: "removed" }, scope);
+      expect(after.constraints).toEqual([]);
+      expect(report.drift?.place.amount).toBeLessThan(1e-6);
+    }
+    // A goal that goes after something itself is what is meant.
+    const led = (await run(followTarget, shot, { target: "hips", frame: 5 }, { controls: [target] })).shot;
+    const { shot: after } = await run(bakeDown, led, { keys: "every", afterwards: "removed" }, { controls: [target] });
+    expect(after.constraints.map(({ id }) => id)).toEqual([tie.id]);
   });
 
   test("says when nothing leads what is in scope", async () => {

@@ -4,6 +4,7 @@ import { type Curve, Tangent } from "../../src/curve/curve.ts";
 import { closeCycle } from "../../src/operations/loops/closeCycle.ts";
 import { bakeLoop } from "../../src/operations/loops/bakeLoop.ts";
 import { noContext, WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { operationById } from "../../src/operations/catalogue.ts";
 import { runOn } from "../../src/operations/loops/runOn.ts";
 import { scaleTime } from "../../src/operations/timing/scaleTime.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
@@ -112,12 +113,24 @@ describe("with a pass chosen that was just made", () => {
     const scope = { layer: "pass-adds" };
     const alone = await run(runOn, shot, { of: "layer" }, scope);
     expect(alone.report.warnings.join(" ")).toMatch(/still from frame 40 on: 2 curves of base motion\./);
-    expect(alone.report.warnings.join(" ")).toMatch(/Only "Pass adds" is changed/);
+    expect(alone.report.warnings.join(" ")).toMatch(/Only "Pass adds" is meant/);
     const all = await run(runOn, shot, { of: "all" });
     expect(all.shot.passes[0].curves["root.moveX"]).toBe(late);
     // A timing operation on the pass alone says so too, and not where all is meant.
-    expect((await run(scaleTime, shot, {}, scope)).report.warnings.join(" ")).toMatch(/Only "Pass adds" is changed/);
+    expect((await run(scaleTime, shot, {}, scope)).report.warnings.join(" ")).toMatch(/Only "Pass adds" is meant/);
     expect((await run(scaleTime, shot, {})).report.warnings.join(" ")).not.toMatch(/Only/);
+    for (const operation of ["mirror-range", "mirror-pose", "other-half", "swap-poses", "close-cycle", "reverse"].map(operationById)) {
+      const settings = operation.id === "swap-poses" ? { one: 8, other: 16 } : operation.id === "mirror-pose" ? { frames: [8] } : {};
+      const onlyIt = await run(operation, shot, settings, scope);
+      expect(onlyIt.report.warnings.join(" ")).toMatch(/Only "Pass adds" is meant.*base motion stays as it is/);
+      // Not where somebody is picked, and not in base motion.
+      for (const other of [{ ...scope, controls: ["spine", "root"] }, {}])
+        expect((await run(operation, shot, settings, other)).report.warnings.join(" ")).not.toMatch(/Only/);
+    }
+    // What is closed in a pass alone is not the cycle one sees.
+    const half = operationById("other-half");
+    expect((await run(half, shot, {}, scope)).report.notes.join(" ")).not.toMatch(/cycle is closed/);
+    expect((await run(half, { ...shot, passes: [] })).report.notes.join(" ")).toMatch(/cycle is closed/);
   });
 });
 

@@ -179,6 +179,11 @@ test("a quiet hand on a shaken arm says where it comes from, and with that taken
   const both = await run("tune", shaky, { costs: { jerk: 1 }, steps: 60 }, { controls: ["hand-left", "arm-left"] });
   expect(both.report.takeAlong).toBeUndefined();
   expect(meanStrain(both, "jerk", "after")).toBeLessThan(0.7 * meanStrain(both, "jerk", "before"));
+  // A hand that is not keyed at all says by whom it is moved.
+  const bare = { ...shaky, base: { "arm-left.rotateZ": arm } };
+  await expect(run("tune", bare, { costs: { jerk: 1 } }, { controls: ["hand-left"] })).rejects.toThrow(
+    /hand left is not keyed; it is moved from above, by arm left/,
+  );
 });
 
 test("the leash holds between frames, with keys between frames, times that move, and rounds past the keys", async () => {

@@ -172,7 +172,10 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
     }
     const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share));
     const warnings = playing.flatMap((pass) => {
-      if (changedBy(shot, pass).length === 0) return [`"${pass.name}" is empty.`];
+      // A computed pass may move what was never keyed.
+      const moves =
+        changedBy(shot, pass).length > 0 || (computedKind(pass.kind) && passMembers(shot, pass).some((key) => touched.includes(key)));
+      if (!moves) return [`"${pass.name}" is empty.`];
       return pass.kind === "replaces"
         ? [`"${pass.name}" replaced what was below it on ${countedWord(Object.keys(pass.curves).length, "channel")}.`]
         : [];

@@ -29,6 +29,7 @@ export const mirrorPose: Operation<z.infer<typeof settings>> = {
     watch: "Keys there are overwritten; who has no partner and who lands beside its reflection is listed.",
   },
   movesPoses: true,
+  ofLayerAlone: true,
   words: "flip reflect symmetry left right swap sides opposite partner in place",
   suits: ["picked poses"],
   leaves: ["range"],

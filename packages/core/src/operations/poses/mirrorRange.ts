@@ -35,6 +35,7 @@ export const mirrorRange: Operation<z.infer<typeof settings>> = {
     watch: "Keys of the range are overwritten. At the ends of a range within the shot the motion jumps to the other side.",
   },
   movesPoses: true,
+  ofLayerAlone: true,
   words: "flip reflect symmetry left right motion whole swap sides opposite",
   suits: ["a marked range"],
   settings,

@@ -63,6 +63,7 @@ export const otherHalf: Operation<Settings> = {
       "The card says by how much the pose where the halves meet differs from the mirrored first one. Keys that are there are overwritten.",
   },
   movesPoses: true,
+  ofLayerAlone: true,
   words: "mirror half cycle walk run second append finish complete symmetric flip before wrap",
   suits: ["a marked range"],
   settings,
@@ -119,7 +120,8 @@ export const otherHalf: Operation<Settings> = {
     const notes = [...apart, ...found.notes];
     if (s.place !== "wrapped" && (range.end > shot.range.end || range.start < shot.range.start))
       notes.push(`The shot now ${range.end > shot.range.end ? `ends at frame ${range.end}` : `begins at frame ${range.start}`}.`);
-    if (closes) notes.push(`Frame ${place.end} is frame ${span.start} again: the cycle is closed.`);
+    // In a pass that is only so of the pass: what plays below it goes its own way.
+    if (closes && scope.layer === BASE) notes.push(`Frame ${place.end} is frame ${span.start} again: the cycle is closed.`);
     return outcome(shot, after, `Mirrored frames ${span.start} to ${span.end} onto ${place.start} to ${place.end}`, {
       warnings: [...sayOverwritten(overwritten), ...found.warnings],
       notes,

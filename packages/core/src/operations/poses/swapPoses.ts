@@ -26,6 +26,7 @@ export const swapPoses: Operation<z.infer<typeof settings>> = {
     watch: "Each takes the time of the other; gaps stay.",
   },
   movesPoses: true,
+  ofLayerAlone: true,
   words: "exchange order trade places",
   suits: ["picked poses"],
   leaves: ["range"],

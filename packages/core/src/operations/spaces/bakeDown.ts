@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { activeConstraints } from "../../constraints/activeConstraints.ts";
+import { constraintKind } from "../../constraints/kinds.ts";
 import { carry, type CarrySettings } from "../../constraints/carry.ts";
 import { tiesOf } from "../../constraints/ledControls.ts";
 import { withoutMade } from "../../constraints/withoutMade.ts";
@@ -70,6 +71,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
   saysRounds: true,
   settings,
   needs: ["something that is led"],
+  saysScope: (shot, scope, s) => listed(meant(shot, scope, s.what === "all", s.into !== IN_PARENT).controls.map(({ name }) => name)),
   async run(shot, scope, s, context) {
     const { controls, ties, carriers } = meant(shot, scope, s.what === "all", s.into !== IN_PARENT);
     const names = listed(controls.map(({ name }) => name));
@@ -155,8 +157,13 @@ const isOf = (controls: readonly Control[]) => (key: string) => controls.some(({
 
 /** The controls that are baked, those above first, with what leads them. Errors: `nothing-in-scope`. */
 function meant(shot: Shot, scope: Scope, withPasses: boolean, elsewhere: boolean) {
-  const wanted = new Set(isWhole(scope) ? shot.rig.controls.map(({ id }) => id) : controlsMeant(shot, scope));
   const active = activeConstraints(shot);
+  // With the row of a constraint chosen that one is meant.
+  const chosen = active.find(({ id }) => id === scope.layer);
+  const everyone = !chosen && isWhole(scope);
+  const wanted = new Set(
+    chosen ? tiesOf(chosen).writes : everyone ? shot.rig.controls.map(({ id }) => id) : pickedOrWhatReaches(shot, scope, active),
+  );
   // A carrier that is picked stands for what it carries.
   const carried = (one: Constraint) =>
     one.kind === carry.id && wanted.has((one.settings as CarrySettings).carrier) ? tiesOf(one).writes : [];
@@ -176,7 +183,7 @@ function meant(shot: Shot, scope: Scope, withPasses: boolean, elsewhere: boolean
   rideSlots(shot, activePasses(shot)).forEach((slot, i) => {
     if (slot && withPasses) led.add(shot.rig.controls[i].id);
   });
-  if (elsewhere && !isWhole(scope)) for (const id of wanted) led.add(id);
+  if (elsewhere && !everyone) for (const id of wanted) led.add(id);
   const controls = shot.rig.controls.filter(
     ({ id }) => led.has(id) && (wanted.has(id) || ties.some((one) => tiesOf(one).writes.includes(id))),
   );
@@ -188,6 +195,17 @@ function meant(shot: Shot, scope: Scope, withPasses: boolean, elsewhere: boolean
     );
   const carriers = ties.filter(({ kind }) => kind === carry.id).map((one) => (one.settings as CarrySettings).carrier);
   return { controls, ties, carriers };
+}
+
+/** The picked controls; a goal or bend control that nothing leads stands for the limb that reaches for it. */
+function pickedOrWhatReaches(shot: Shot, scope: Scope, active: readonly Constraint[]): string[] {
+  const picked = [...controlsMeant(shot, scope)];
+  const isLed = (id: string) => active.some((one) => tiesOf(one).writes.includes(id));
+  const free = new Set(picked.filter((id) => !isLed(id)));
+  const reaching = active.filter((one) =>
+    tiesOf(one).writes.some((id) => free.has(constraintKind(one.kind)?.pulledFor?.(one.settings, id) ?? "")),
+  );
+  return [...picked, ...reaching.flatMap((one) => tiesOf(one).writes)];
 }
 
 function refuseHeld(shot: Shot, controls: readonly Control[]): void {

@@ -1,13 +1,17 @@
 import { sampleInto } from "../../curve/track.ts";
+import { KneaderError } from "../../errors.ts";
 import { restWorlds } from "../../figure/restPlace.ts";
 import { layoutOf, placeAt } from "../../figure/rigLayout.ts";
-import { channelKey, type Control, controlById, rotateChannels } from "../../model/rig.ts";
+import { channelKey, type Control, controlById, rotateChannels, transformChannels } from "../../model/rig.ts";
 import { layerCurves, type Shot } from "../../model/shot.ts";
+import { listed } from "../../words.ts";
 import type { Scope } from "../operation.ts";
 import { scopeRange } from "../shared/scope.ts";
 
 /** So large a part of all that shakes must come from a control to be told. */
 const TOLD = 0.15;
+/** So many are named. */
+const NAMED = 3;
 /** Frames that are looked at, at the most. */
 const MOST = 2000;
 
@@ -36,6 +40,32 @@ export function shakenFromAbove(shot: Shot, scope: Scope): Control[] {
   const above = all - own;
   if (!(above > own) || !(above > 0)) return [];
   return [...found].filter(([, amount]) => amount > TOLD * all).map(([id]) => controlById(shot.rig, id) as Control);
+}
+
+/** The controls above the picked ones whose turns or places are keyed in the layer, nearest first, three at the most. */
+function keyedAbove(shot: Shot, { controls, layer }: Scope): Control[] {
+  const curves = layerCurves(shot, layer);
+  const found = new Set<Control>();
+  for (const id of controls ?? [])
+    for (let at = controlById(shot.rig, id)?.parent ?? null; at !== null && found.size < NAMED; ) {
+      const above = controlById(shot.rig, at);
+      if (!above) break;
+      if (transformChannels.some((channel) => (curves[channelKey(above.id, channel)]?.times.length ?? 0) > 1)) found.add(above);
+      at = above.parent;
+    }
+  return [...found];
+}
+
+/** Where what is picked has no keys though what it hangs on moves it, that is said by name. Errors: `nothing-in-scope`. */
+export function refuseUnkeyed(shot: Shot, scope: Scope): void {
+  const keyed = keyedAbove(shot, scope);
+  if (keyed.length === 0) return;
+  const names = listed((scope.controls ?? []).map((id) => controlById(shot.rig, id)?.name ?? id));
+  throw new KneaderError(
+    "nothing-in-scope",
+    `Tune: ${names} is not keyed; it is moved from above, by ${listed(keyed.map(({ name }) => name))}.`,
+    `Pick ${keyed.length === 1 ? "that" : "those"} as well.`,
+  );
 }
 
 /** How far a control rests from another one; of itself a hand's breadth of the figure. */

@@ -16,7 +16,7 @@ import { type Stretch, stretchesOf } from "../../tune/stretches.ts";
 import { makeTuning, type Told, type Tuned, type Tuning, withMoved } from "../../tune/tuning.ts";
 import { sayLength } from "../../model/sayLength.ts";
 import { countedWord, listed } from "../../words.ts";
-import { shakenFromAbove } from "./fromAbove.ts";
+import { refuseUnkeyed, shakenFromAbove } from "./fromAbove.ts";
 import type { Operation, Outcome, Report, Scope } from "../operation.ts";
 import { needSomething, outcome, scopedChannels, scopedKeys, scopeRange } from "../shared/scope.ts";
 
@@ -161,6 +161,7 @@ function movablesIn(shot: Shot, scope: Scope): Movable[] {
     if ((unit !== "degrees" && unit !== "length") || scenery.has(control)) return false;
     return isPicked || curves[key].values.some((value) => value !== curves[key].values[0]);
   });
+  if (keys.length === 0) refuseUnkeyed(shot, scope);
   needSomething(keys, "Tune");
   const size = sizeOf(shot.rig);
   const movables = keys.flatMap((key) => {
