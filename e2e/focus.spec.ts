@@ -45,6 +45,14 @@ test("Enter takes a card over and Esc gives it up from any of its fields; opened
   await openDemo(page, "Captured signal");
   await page.keyboard.press("s");
   await expect(card(page).getByRole("textbox", { name: "Rotation within" })).toBeFocused();
+  await page.keyboard.press("Escape");
+  // What an operation asks for before all else is typed first, though its dial stands at the right.
+  await command(page, "scale values");
+  await expect(card(page).getByRole("textbox", { name: "Scale, percent" })).toBeFocused();
+  await expect(card(page).getByRole("textbox", { name: "Frame", exact: true })).toHaveCount(0);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("s");
+  await expect(card(page).getByRole("textbox", { name: "Rotation within" })).toBeFocused();
   // The finder opens out of a field, and leaves it as it was.
   await page.keyboard.press("Control+k");
   await expect(page.getByRole("combobox", { name: "Find a command" })).toBeFocused();

@@ -33,7 +33,10 @@ function chance(seed: number): () => number {
 async function pickByName(page: Page, name: string, more = false): Promise<void> {
   const filter = page.getByRole("textbox", { name: "Filter channels" });
   await filter.fill(name);
-  await page.getByRole("button", { name, exact: true }).click(more ? { modifiers: ["Control"] } : {});
+  await page
+    .locator(".control-name")
+    .filter({ hasText: new RegExp(`^${name}$`) })
+    .click(more ? { modifiers: ["Control"] } : {});
   await filter.fill("");
   await filter.press("Enter");
 }
@@ -51,22 +54,33 @@ async function spotWithWord(page: Page, next: () => number): Promise<[number, nu
   throw new Error("nothing is said anywhere");
 }
 
-for (const [name, frame, pick, camera] of [
-  ["Hand over the lantern", 45, ["Foot left"], "Shot"],
-  ["Waiting on board", 20, ["Head", "Hand right"], "Front"],
-  ["Half a walk", 7, ["Hips", "Foot right"], "Free"],
-  ["Hop aboard", 16, ["Tail 2"], "Side"],
+const cameras = ["Shot", "Front", "Free", "Side"];
+
+for (const [name, frame, pick, led] of [
+  ["Hand over the lantern", 45, ["Foot left"], "Hand right"],
+  ["Waiting on board", 20, ["Head", "Hand right"], null],
+  ["Half a walk", 7, ["Hips", "Foot right"], "Foot right"],
+  ["Hop aboard", 16, ["Tail 2"], "Hand left"],
 ] as const)
-  test(`${name}, with arcs of ${pick.join(" and ")}, through ${camera}: a drag keys the frame that was said`, async ({ page }) => {
+  test(`${name}, with arcs of ${pick.join(" and ")}${led ? `, ${led} reaching` : ""}, through each camera: a drag keys the frame that was said`, async ({
+    page,
+  }) => {
     const errors = watchErrors(page);
     await openDemo(page, name);
-    await page.getByRole("region", { name: "View" }).getByText(camera, { exact: true }).click();
     await goToFrame(page, frame);
+    if (led) {
+      await pickByName(page, led);
+      await command(page, "reach");
+      await previewed(page);
+      await page.keyboard.press("Enter");
+      await expect(page.getByRole("heading", { name: "Rework" })).toBeVisible();
+    }
     for (const [n, words] of pick.entries()) await pickByName(page, words, n > 0);
     const next = chance(frame * 7 + 3);
     let before = (await shotOf(page)).base;
     let keyed = 0;
-    for (let round = 0; round < 3; round++) {
+    for (const camera of cameras) {
+      await page.getByRole("region", { name: "View" }).getByText(camera, { exact: true }).click();
       const [x, y] = await spotWithWord(page, next);
       const word = Number(/frame\s*(-?[\d.]+)/.exec((await said(page).textContent()) ?? "")?.[1]);
       const isPart = await said(page).evaluate((note) => note.classList.contains("part"));

@@ -2,6 +2,7 @@ import { type ReactNode, useState } from "react";
 import { Dial } from "./Dial.tsx";
 import { fieldFor } from "./fields.tsx";
 import type { FormProps } from "./property.ts";
+import "./dial.css";
 
 /** The work card's fields, made from what the operation says about its settings. */
 export function SettingsForm({ properties, values, shot, disabled, onChange }: FormProps) {
@@ -32,11 +33,13 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
   const numbers = often.filter(([other, property]) => other !== name && property.type === "number");
   const leading = often.filter(([, { first }]) => first);
   const beside = numbers.length > 0 ? numbers : often.filter((entry) => entry !== dial && !leading.includes(entry));
+  // What an operation asks for before all else is what is typed first, wherever it stands.
+  const isFirst = often[0] === dial;
   return (
     <div className="settings">
       {fields(leading)}
-      <div className="settings-dialled">
-        <div className="settings-rows">{fields(beside)}</div>
+      <div className={`settings-dialled ${isFirst ? "dial-first" : ""}`}>
+        {!isFirst && <div className="settings-rows">{fields(beside)}</div>}
         <Dial
           label={title ?? name}
           value={Number(values[name] ?? 100)}
@@ -47,6 +50,7 @@ export function SettingsForm({ properties, values, shot, disabled, onChange }: F
           step={step}
           onChange={(value) => set(name, value)}
         />
+        {isFirst && <div className="settings-rows">{fields(beside)}</div>}
       </div>
       {fields(often.filter((entry) => entry !== dial && !beside.includes(entry) && !leading.includes(entry)))}
       {rest}

@@ -29,8 +29,14 @@ const settings = z.object({
         value: "A typed value",
       },
     }),
-  frame: z.number().default(1).meta({ title: "Frame", unit: "frame", step: 1, help: "For a pivot at a frame." }),
-  value: z.number().default(0).meta({ title: "Value", step: 0.1, help: "For a typed pivot, in the channel's own unit." }),
+  frame: z
+    .number()
+    .default(1)
+    .meta({ title: "Frame", unit: "frame", step: 1, when: { pivot: "frame" }, help: "For a pivot at a frame." }),
+  value: z
+    .number()
+    .default(0)
+    .meta({ title: "Value", step: 0.1, when: { pivot: "value" }, help: "For a typed pivot, in the channel's own unit." }),
 });
 type Settings = z.infer<typeof settings>;
 
