@@ -1,4 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
+import { zipSync } from "fflate";
 import { type CharacterKind, makeCharacter, takeApart } from "../packages/core/test/help/characters.ts";
 import { backToShelf, card, exportAs, frameField, goToFrame, openDemo, openShelf, saved, scope, settled, watchErrors } from "./bench.ts";
 import { graphicsOf, watchGraphics } from "./graphics.ts";
@@ -222,6 +223,58 @@ test("where storage is full the character is seen all the same, and it is said t
   await give(page, "heron.glb", await heron());
   await expect(page.getByText(/The character's file could not be kept: This browser's storage is full/)).toBeVisible();
   await expect(characterNote(page)).toBeHidden();
+});
+
+/** The same character as text, its data named by an address. */
+function asText(glb: Buffer, uri: (data: Buffer) => string): { text: Buffer; data: Buffer } {
+  const { json, data } = takeApart(glb);
+  const bytes = Buffer.from(data);
+  return { text: Buffer.from(JSON.stringify({ ...json, buffers: [{ byteLength: bytes.length, uri: uri(bytes) }] })), data: bytes };
+}
+
+test("a character as text is drawn, its data inside, beside, and in a zip beside another's of the same name", async ({ page }) => {
+  const errors = watchErrors(page);
+  const bytes = await heron();
+  const inside = asText(bytes, (data) => `data:application/octet-stream;base64,${data.toString("base64")}`);
+  await openCharacter(page, inside.text, "heron.gltf");
+  const shown = await picture(page);
+  await goToFrame(page, 30);
+  const later = await picture(page);
+  expect((await difference(page, shown, later)).mean).toBeGreaterThan(0.2);
+
+  const looksAlike = async () => {
+    await goToFrame(page, 30);
+    await expect(characterNote(page)).toBeHidden();
+    expect((await difference(page, later, await picture(page))).mean).toBeLessThan(0.05);
+  };
+  const beside = asText(bytes, () => "body.bin");
+  await openShelf(page);
+  const octets = "application/octet-stream";
+  await page.getByLabel("Shot file").setInputFiles([
+    { name: "heron.gltf", mimeType: octets, buffer: beside.text },
+    { name: "body.bin", mimeType: octets, buffer: beside.data },
+  ]);
+  await expect(page.locator(".crumbs b")).toHaveText("heron");
+  await looksAlike();
+
+  // Of two characters in two folders each has its own data.
+  const other = asText(await heron({ picture: false, rings: 4, tail: 9 }), () => "body.bin");
+  const packed = zipSync({
+    "heron/heron.gltf": new Uint8Array(beside.text),
+    "heron/body.bin": new Uint8Array(beside.data),
+    "egret/egret.gltf": new Uint8Array(other.text),
+    "egret/body.bin": new Uint8Array(other.data),
+  });
+  await openShelf(page);
+  await page.getByLabel("Shot file").setInputFiles({ name: "two.zip", mimeType: "application/zip", buffer: Buffer.from(packed) });
+  await page.getByRole("button", { name: "Open heron", exact: true }).first().click();
+  await expect(page.locator(".crumbs b")).toHaveText("heron");
+  await looksAlike();
+  await backToShelf(page);
+  await page.getByRole("button", { name: "Open egret", exact: true }).click();
+  await expect(page.locator(".crumbs b")).toHaveText("egret");
+  await expect(characterNote(page)).toBeHidden();
+  expect(errors).toEqual([]);
 });
 
 test("packed characters open: Draco, meshopt and quantised numbers", async ({ page }) => {

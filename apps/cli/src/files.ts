@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { readFile, rename, rm, stat, writeFile } from "node:fs/promises";
 import { basename, dirname, resolve, sep } from "node:path";
-import { checkFileSize, formatOf, type Imported, KneaderError, originFile, readShot, type Shot } from "@kneader/core";
+import { checkFileSize, formatOf, type Imported, KneaderError, originFile, pathOfUri, readShot, type Shot } from "@kneader/core";
 import { otterBody } from "@kneader/demo";
 
 /** A shot from a file; what is good to know of how it was read goes to `messages`. Errors: `not-found` and those of the formats. */
@@ -31,7 +31,7 @@ export async function save(shot: Shot, file: string, messages: string[], asset: 
 /** What stands in a file's folder or below it; nothing above, whatever the file says. */
 function filesBeside(folder: string): (path: string) => Uint8Array | null {
   return (path) => {
-    const wanted = resolve(folder, decodeURIComponent(path));
+    const wanted = resolve(folder, pathOfUri(path));
     if (!wanted.startsWith(resolve(folder) + sep)) return null;
     try {
       return readFileSync(wanted);

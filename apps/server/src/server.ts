@@ -39,7 +39,8 @@ export async function buildServer(dist: string, sharing?: Sharing): Promise<Fast
         // Meshes that are packed in files are unpacked by WebAssembly of the application's own.
         scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
         workerSrc: ["'self'", "blob:"],
-        connectSrc: ["'self'", "blob:"],
+        // Files with their data inside are read by the loader as addresses of their own; they lead nowhere.
+        connectSrc: ["'self'", "blob:", "data:"],
         upgradeInsecureRequests: null,
       },
     },
@@ -77,5 +78,6 @@ function pageFor(url: string, pages: ReadonlySet<string>): string {
 /** Names of built files say what is in them, so they are kept for ever; the page that names them is asked for each time. */
 function cacheFor(path: string): string {
   if (/^[\\/]assets[\\/]/.test(path)) return "public, max-age=31536000, immutable";
-  return path.endsWith(".html") ? "no-cache" : "public, max-age=3600";
+  // The page may stand there compressed as well.
+  return /\.html(\.br|\.gz)?$/.test(path) ? "no-cache" : "public, max-age=3600";
 }

@@ -1,4 +1,5 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { brotliCompressSync, gzipSync } from "node:zlib";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { FastifyInstance } from "fastify";
@@ -14,6 +15,12 @@ beforeAll(async () => {
   writeFileSync(join(folder, "shots.html"), "<!doctype html><title>Kneader</title><link rel=modulepreload href=/assets/bench.js>");
   writeFileSync(join(folder, "assets/main.js"), "export {};");
   writeFileSync(join(folder, "assets/large.js"), "export const otter = 'ferry';\n".repeat(2000));
+  for (const page of ["index.html", "shots.html"])
+    for (const [end, packed] of [
+      ["br", brotliCompressSync(readFileSync(join(folder, page)))],
+      ["gz", gzipSync(readFileSync(join(folder, page)))],
+    ] as const)
+      writeFileSync(join(folder, `${page}.${end}`), packed);
   server = await buildServer(folder);
 });
 afterAll(async () => {
@@ -64,11 +71,20 @@ test("pages may load nothing from elsewhere", async () => {
   const policy = String((await get("/")).headers["content-security-policy"]);
   expect(policy).toMatch(/default-src 'self'/);
   expect(policy).not.toMatch(/https?:\/\//);
+  // Data inside a file are read as an address that leads nowhere.
+  expect(policy).toMatch(/connect-src 'self' blob: data:/);
 });
 
 test("the page is asked for each time, built files are kept for ever", async () => {
   for (const url of ["/", "/pantry", "/index.html"]) expect((await get(url)).headers["cache-control"]).toBe("no-cache");
   expect((await get("/assets/main.js")).headers["cache-control"]).toBe("public, max-age=31536000, immutable");
+  // However it is packed on its way.
+  for (const packed of ["br", "gzip", "gzip, deflate, br, zstd"])
+    for (const url of ["/", "/pantry", "/index.html", "/shots/one", "/shots.html"]) {
+      const answer = await server.inject({ method: "GET", url, headers: { "accept-encoding": packed } });
+      expect(answer.headers["content-encoding"]).toMatch(/br|gzip/);
+      expect([url, packed, answer.headers["cache-control"]]).toEqual([url, packed, "no-cache"]);
+    }
 });
 
 test.each([

@@ -53,8 +53,9 @@ export {
   type RotationOrder,
 } from "./maths/rotation.ts";
 export { curveFromBytes, curveToBytes } from "./formats/curveBytes.ts";
-export type { AnimationListed, Exported, Format, Imported, ReadChoices, WriteChoices } from "./formats/format.ts";
+export type { AnimationListed, Exported, FilesBeside, Format, Imported, ReadChoices, WriteChoices } from "./formats/format.ts";
 export { checkFileSize, formatOf, formats, type NamedFile, readShot, recognise } from "./formats/formats.ts";
+export { pathOfUri } from "./formats/gltf/gate.ts";
 export { drawable } from "./formats/gltf/skins.ts";
 export { originFile } from "./formats/originFile.ts";
 export { captureClip } from "./actions/captureClip.ts";

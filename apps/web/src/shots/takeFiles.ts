@@ -2,6 +2,7 @@ import { type Action, checkFileSize, readAction, sayError, type Shot } from "@kn
 import { shotDoor } from "../storage/kept.ts";
 import { pantry } from "../storage/pantry.ts";
 import { openActions } from "./openActions.ts";
+import { besideIn } from "./besideIn.ts";
 import { openCharacter } from "./openCharacter.ts";
 import { type Given, unpack } from "./unpack.ts";
 
@@ -38,12 +39,12 @@ export async function takeFiles(
   const actions: string[] = [];
   const failed: { file: string; why: string }[] = [];
   let onto: Action | null = null;
-  const besides = new Map<string, Uint8Array>();
+  const besides = new Map<Given, Uint8Array>();
   const given = await unpacked(files, failed);
   const data = given.filter(({ name }) => isData(name));
   const others = given.filter(({ name }) => !isData(name));
-  for (const file of data) if (others.length > 0) besides.set(file.name, await file.bytes());
-  const beside = (path: string) => besides.get(decodeURIComponent(path).replace(/^\.\//, "")) ?? null;
+  for (const file of data) if (others.length > 0) besides.set(file, await file.bytes());
+  const besideFor = besideIn(data, (file) => besides.get(file) ?? null);
   const lot = others.length > 0 ? others : data;
   const keep = async (action: Action) => {
     await pantry.put(action);
@@ -54,6 +55,7 @@ export async function takeFiles(
     try {
       checkFileSize(file.name, file.size);
       const bytes = await file.bytes();
+      const beside = besideFor(file);
       if (isAction(file.name, bytes) || (wanted === "actions" && /\.json$/i.test(file.name))) await keep(readAction(bytes));
       else if (wanted === "actions")
         for (const action of await openActions({ bytes, name: file.name, beside }, file.folder || "From files")) await keep(action);
@@ -73,8 +75,8 @@ export async function takeFiles(
 /** The files with those in zips in their place; a zip that cannot be read is told among what failed. */
 async function unpacked(files: readonly File[], failed: { file: string; why: string }[]): Promise<Given[]> {
   const lots = await Promise.all(
-    files.map((file) =>
-      unpack(file).catch((error: unknown) => {
+    files.map((file, n) =>
+      unpack(file, `${n} ${file.name}`).catch((error: unknown) => {
         failed.push({ file: file.name, why: sayError(error) });
         return [];
       }),

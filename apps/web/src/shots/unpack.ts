@@ -8,15 +8,17 @@ const MOST_FILES = 20_000;
 export interface Given {
   readonly name: string;
   readonly folder: string;
+  /** The zip it came out of; empty where it came by itself. */
+  readonly zip: string;
   readonly size: number;
   bytes(): Promise<Uint8Array>;
 }
 
 /** Files as they were chosen or dropped, those in zips among them. Errors: `file-unknown` for a zip that is none. */
-export async function unpack(file: File): Promise<Given[]> {
+export async function unpack(file: File, zip = file.name): Promise<Given[]> {
   const inFolder = file.webkitRelativePath.split("/").slice(0, -1).join("/");
   if (!/\.zip$/i.test(file.name))
-    return [{ name: file.name, folder: inFolder, size: file.size, bytes: async () => new Uint8Array(await file.arrayBuffer()) }];
+    return [{ name: file.name, folder: inFolder, zip: "", size: file.size, bytes: async () => new Uint8Array(await file.arrayBuffer()) }];
   const { unzip } = await import("fflate");
   const packed = new Uint8Array(await file.arrayBuffer());
   let [sum, count] = [0, 0];
@@ -43,6 +45,6 @@ export async function unpack(file: File): Promise<Given[]> {
     );
   return Object.entries(files).map(([path, bytes]) => {
     const names = path.split("/");
-    return { name: names.at(-1) as string, folder: names.slice(0, -1).join("/"), size: bytes.length, bytes: async () => bytes };
+    return { name: names.at(-1) as string, folder: names.slice(0, -1).join("/"), zip, size: bytes.length, bytes: async () => bytes };
   });
 }

@@ -222,3 +222,21 @@ describe("what is wrong with a file is said, and its motion is opened", () => {
     await expect(write(await makeCharacter({ camera: true }))).rejects.toThrow(/not the one this character came from \("heron.glb"\)/);
   });
 });
+
+test("pictures that are no list, or lead nowhere, cost nothing but themselves: read, drawn, and handed back", async () => {
+  const bytes = await makeCharacter({ seconds: 1, picture: true });
+  const { json, data } = takeApart(bytes);
+  const buffers = [{ byteLength: data.length, uri: "body.bin" }];
+  for (const images of [{}, 7, "all", [null, 3], [{ uri: "%E0%A4%A" }], [{ uri: "fur.png" }]]) {
+    const text = new TextEncoder().encode(JSON.stringify({ ...json, buffers, images }));
+    const asked: string[] = [];
+    const { shot, asset } = await readShot(text, "heron.gltf", (path) => {
+      asked.push(path);
+      return path === "body.bin" ? data : null;
+    });
+    expect(asked).toContain("body.bin");
+    expect(shot.rig.controls.length).toBeGreaterThan(5);
+    expect(drawable(asset as Uint8Array).length).toBeGreaterThan(0);
+    expect((await originFile.write(shot, { asset, body: null })).bytes.length).toBeGreaterThan(0);
+  }
+});

@@ -1,5 +1,5 @@
 import { fromByteArray } from "base64-js";
-import type { GltfFile } from "./gate.ts";
+import { type GltfFile, imagesOf } from "./gate.ts";
 
 type Part = Record<string, unknown>;
 
@@ -149,7 +149,7 @@ function freedViews({ json, whole }: GltfFile, accessors: ReadonlySet<number>): 
     for (const view of [bufferView, sparse?.indices.bufferView, sparse?.values.bufferView])
       if (view !== undefined) (accessors.has(i) ? views : named).add(view);
   });
-  for (const image of (whole.images as Part[] | undefined) ?? []) collectNumbers(image.bufferView, named);
+  for (const image of imagesOf(whole)) collectNumbers(image.bufferView, named);
   return [...views].filter((view) => !named.has(view)).sort((a, b) => a - b);
 }
 

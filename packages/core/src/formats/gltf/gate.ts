@@ -155,6 +155,20 @@ export function openGltf(bytes: Uint8Array, beside: FilesBeside = () => null): G
   return { json, whole: parsed as Record<string, unknown>, buffers, isBinary };
 }
 
+/** The pictures a file lists; none where the list is none, or an entry is nothing: the figure still has its motion. */
+export function imagesOf(whole: Readonly<Record<string, unknown>>): readonly Readonly<Record<string, unknown>>[] {
+  return Array.isArray(whole.images) ? whole.images.map((image) => (typeof image === "object" && image !== null ? image : {})) : [];
+}
+
+/** The path that an address in a file names; an address that is wrongly written is taken letter by letter. */
+export function pathOfUri(uri: string): string {
+  try {
+    return decodeURIComponent(uri);
+  } catch {
+    return uri;
+  }
+}
+
 function splitGlb(bytes: Uint8Array): { text: string; binary: Uint8Array | null } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length < 20 || view.getUint32(0, true) !== 0x46546c67) throw gltfSyntax("The .glb header is damaged.");

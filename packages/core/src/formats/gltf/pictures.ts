@@ -1,7 +1,7 @@
 import { toByteArray } from "base64-js";
 import { countedWord, listed } from "../../words.ts";
 import type { FilesBeside } from "../format.ts";
-import type { GltfFile } from "./gate.ts";
+import { type GltfFile, imagesOf } from "./gate.ts";
 
 interface Image {
   readonly uri?: unknown;
@@ -19,7 +19,7 @@ const marks: readonly (readonly [kind: string, ...first: number[]])[] = [
 
 /** What to say of the pictures of a file: those missing, of another kind than they say, or of one that is not shown here. */
 export function checkPictures(file: GltfFile, beside: FilesBeside = () => null): string[] {
-  const images = Array.isArray(file.whole.images) ? (file.whole.images as readonly Image[]) : [];
+  const images: readonly Image[] = imagesOf(file.whole);
   const [missing, wrong, unshown]: string[][] = [[], [], []];
   for (const [i, image] of images.entries()) {
     const name = typeof image?.uri === "string" && !image.uri.startsWith("data:") ? `"${image.uri.slice(0, 60)}"` : `${i + 1}`;

@@ -1,7 +1,7 @@
 import { fromByteArray } from "base64-js";
 import type { FilesBeside } from "../format.ts";
 import { encodeText } from "../utf8.ts";
-import type { GltfFile } from "./gate.ts";
+import { type GltfFile, imagesOf } from "./gate.ts";
 
 interface Named {
   readonly uri?: unknown;
@@ -30,8 +30,12 @@ export function selfContained({ whole, isBinary }: GltfFile, bytes: Uint8Array, 
     const kind = kinds[uri.slice(uri.lastIndexOf(".") + 1).toLowerCase()] ?? "application/octet-stream";
     return { ...part, uri: `data:${kind};base64,${fromByteArray(found)}` };
   };
-  const { buffers = [], images = [] } = whole as { buffers?: readonly Named[]; images?: readonly Named[] };
+  const { buffers = [] } = whole as { buffers?: readonly Named[] };
+  const images: readonly Named[] = imagesOf(whole);
   if (isBinary || ![...buffers, ...images].some(isOutside)) return bytes;
-  const parts = { ...(whole.buffers ? { buffers: buffers.map(inside) } : {}), ...(whole.images ? { images: images.map(inside) } : {}) };
+  const parts = {
+    ...(whole.buffers ? { buffers: buffers.map(inside) } : {}),
+    ...(Array.isArray(whole.images) ? { images: images.map(inside) } : {}),
+  };
   return encodeText(JSON.stringify({ ...whole, ...parts }));
 }
