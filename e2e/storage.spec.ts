@@ -147,6 +147,64 @@ test("the same shot in a second tab is read-only there, and opens for work when 
   await expect(second.getByRole("region", { name: "Pass 3" })).toBeVisible();
 });
 
+/** Raise the database's version with a store more, as an update does in another tab; or throw the database away. */
+const changeDatabase = (page: Page, what: "update" | "throw away") =>
+  page.evaluate(async (what) => {
+    const done = (request: IDBOpenDBRequest) =>
+      new Promise<IDBDatabase>((resolve, reject) => {
+        request.onupgradeneeded = ({ newVersion }) => newVersion !== null && request.result.createObjectStore(`news-${newVersion}`);
+        request.onsuccess = () => resolve(request.result);
+        request.onerror = () => reject(request.error);
+      });
+    if (what === "throw away") {
+      await done(indexedDB.deleteDatabase("kneader"));
+      return;
+    }
+    const now = await done(indexedDB.open("kneader"));
+    now.close();
+    (await done(indexedDB.open("kneader", now.version + 1))).close();
+  }, what);
+
+test("an update in another tab, or the database thrown away there, ends no saving: what is open is kept, and it is said", async ({
+  context,
+}) => {
+  const page = await context.newPage();
+  const errors = watchErrors(page);
+  await openDemo(page, "Hop aboard");
+  await addPass(page, 1);
+  await saved(page);
+  const other = await context.newPage();
+  // A page of the same origin that does not hold the database.
+  await other.goto("/icon.svg");
+  for (let n = 2; n <= 4; n++) {
+    await changeDatabase(other, "update");
+    await page.bringToFront();
+    await addPass(page, n);
+    await saved(page);
+    await other.bringToFront();
+  }
+  await page.bringToFront();
+  await page.reload();
+  for (let n = 1; n <= 4; n++) await expect(page.getByRole("region", { name: `Pass ${n}` })).toBeVisible();
+  await expect(page.getByText(/was thrown away/)).toHaveCount(0);
+
+  // Thrown away twice, with and without a change after it: nothing of what is open is lost.
+  for (const [times, change] of [
+    [1, true],
+    [2, false],
+  ] as const) {
+    await other.bringToFront();
+    await changeDatabase(other, "throw away");
+    await page.bringToFront();
+    await expect(page.getByText(times === 1 ? /thrown away.*1 shot open here is kept anew/ : /\(2 times by now\)/)).toBeVisible();
+    if (change) await addPass(page, 5);
+    await saved(page);
+  }
+  await page.reload();
+  for (let n = 1; n <= 5; n++) await expect(page.getByRole("region", { name: `Pass ${n}` })).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
 test("full storage says what to do and the work goes on", async ({ page }) => {
   await openDemo(page, "Hop aboard");
   await page.evaluate(() => {

@@ -1,10 +1,11 @@
+import { countedWord } from "@kneader/core";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { Alert, App as AntApp, Button, ConfigProvider } from "antd";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { BrowserRouter, matchPath, Route, Routes } from "react-router";
 import { makeDemoShot } from "../shots/demo.ts";
 import { ShelfPage } from "../shots/ShelfPage.tsx";
-import { startAutosave } from "../storage/autosave.ts";
+import { startAutosave, useEmptied } from "../storage/autosave.ts";
 import { probeStorage, useStorageState } from "../storage/probe.ts";
 import { ErrorBoundary } from "./ErrorBoundary.tsx";
 import { reload, useOutdated, watchForUpdates } from "./outdated.ts";
@@ -79,6 +80,25 @@ function StorageNote() {
   );
 }
 
+/** That all which was kept was thrown away elsewhere, and what of it is here still. */
+function EmptiedNote() {
+  const { times, kept } = useEmptied();
+  if (times === 0) return null;
+  const again =
+    kept === 0
+      ? "No shot was open here to be kept anew."
+      : `${countedWord(kept, "shot")} open here ${kept === 1 ? "is" : "are"} kept anew.`;
+  return (
+    <Alert
+      key={times}
+      banner
+      closable
+      type="warning"
+      title={`What Kneader kept in this browser was thrown away, by another tab or by the browser${times > 1 ? ` (${times} times by now)` : ""}. ${again}`}
+    />
+  );
+}
+
 export function App() {
   const theme = usePreferences((state) => state.theme);
   const [ready, setReady] = useState(false);
@@ -95,6 +115,7 @@ export function App() {
         <AntApp className="app" message={{ maxCount: 3 }}>
           <StorageNote />
           <OutdatedNote />
+          <EmptiedNote />
           <BrowserRouter>
             <FileDrop />
             <Suspense fallback={null}>

@@ -54,6 +54,11 @@ export class Assets {
     return gone;
   }
 
+  /** Put the files at hand in this tab into the store again, after that was emptied. Errors: what the store raises. */
+  async keepHeld(): Promise<void> {
+    for (const [hash, bytes] of this.held) await this.keep(hash, bytes);
+  }
+
   private hold(hash: string, bytes: Uint8Array): void {
     this.held.delete(hash);
     this.held.set(hash, bytes);

@@ -2,7 +2,8 @@ import { currentShot, type Shot } from "@kneader/core";
 import { create } from "zustand";
 import { useDocuments } from "../bench/documents.ts";
 import { keepHistory } from "./keptHistory.ts";
-import { shotDoor } from "./kept.ts";
+import { watchDatabase } from "./database.ts";
+import { assets, shotDoor } from "./kept.ts";
 import { saySaveError } from "./shotRecords.ts";
 import { historyStores } from "./stores.ts";
 
@@ -88,8 +89,23 @@ export function saveNow(): Promise<void> {
   return saving;
 }
 
+/** How often what was kept in this browser was thrown away while this tab was open, and how many open shots were kept anew the last time. */
+export const useEmptied = create<{ readonly times: number; readonly kept: number }>(() => ({ times: 0, kept: 0 }));
+
+/** All that was kept is gone: what is open here, and the files of its characters, are kept anew. */
+async function keepAnew(): Promise<void> {
+  shotDoor.forgetKept();
+  savedShots.clear();
+  const kept = unsaved().length;
+  await saveNow();
+  // A file that cannot be kept is said where its shot is opened; its motion is there.
+  await assets.keepHeld().catch(() => undefined);
+  useEmptied.setState(({ times }) => ({ times: times + 1, kept }));
+}
+
 /** Watch the open shots and save what changes. */
 export function startAutosave(): void {
+  void watchDatabase(() => void keepAnew()).catch(() => undefined);
   useDocuments.subscribe((state, before) => {
     if (state.open === before.open) return;
     for (const id in before.open) if (!(id in state.open)) savedShots.delete(id);

@@ -1,5 +1,6 @@
 import { create } from "zustand";
-import { makeStores, preferencesStore, workInMemory } from "./stores.ts";
+import { makeStores } from "./database.ts";
+import { preferencesStore, workInMemory } from "./stores.ts";
 
 /** How long a browser's database may take to answer before it counts as silent. */
 const PATIENCE = 4000;

@@ -25,6 +25,8 @@ export class ShotDoor {
   private readonly locks: Locks | undefined;
   /** What is open in this tab. */
   private readonly handles = new Map<string, ShotHandle>();
+  /** Hear that nothing is kept any more of what was. */
+  private readonly forgetters = new Map<ShotHandle, () => void>();
 
   constructor(records: ShotRecords, locks: Locks | undefined) {
     this.records = records;
@@ -48,6 +50,11 @@ export class ShotDoor {
     if (!shot) return null;
     const handle = this.reader(id, make, onFree);
     return { shot, handle };
+  }
+
+  /** What was kept is gone from the store: of what is open here the next save puts everything there anew. */
+  forgetKept(): void {
+    for (const forget of this.forgetters.values()) forget();
   }
 
   /** A shot that is new in this browser. */
@@ -96,7 +103,8 @@ export class ShotDoor {
     return null;
   }
 
-  private writer(id: string, hold: Hold, kept: Kept): ShotHandle {
+  private writer(id: string, hold: Hold, found: Kept): ShotHandle {
+    let kept = found;
     let released = false;
     const handle: ShotHandle = {
       id,
@@ -107,11 +115,15 @@ export class ShotDoor {
       },
       release: () => {
         released = true;
+        this.forgetters.delete(handle);
         if (this.handles.get(id) === handle) this.handles.delete(id);
         hold.release();
       },
     };
     this.handles.set(id, handle);
+    this.forgetters.set(handle, () => {
+      kept = this.records.fresh();
+    });
     return handle;
   }
 

@@ -1,5 +1,5 @@
 import localforage from "localforage";
-import { extendPrototype } from "localforage-setitems";
+import { atOnce, DATABASE, putAll, storeNames } from "./database.ts";
 
 /** A place for values by key. */
 export interface Store {
@@ -35,70 +35,17 @@ export function workInMemory(): void {
   inMemory = true;
 }
 
-extendPrototype(localforage);
-
-const DATABASE = "kneader";
-const names: string[] = [];
-
-/**
- * Make all stores at once where some are missing, as on a first visit or after an update: made one by one, each would
- * wait for the database to be opened anew. Where that fails, they are made one by one after all.
- */
-export async function makeStores(): Promise<void> {
-  const missing = (database: IDBDatabase) => names.filter((name) => !database.objectStoreNames.contains(name));
-  const opened = (version?: number) =>
-    new Promise<IDBDatabase>((resolve, reject) => {
-      const request = indexedDB.open(DATABASE, version);
-      request.onupgradeneeded = () => {
-        for (const name of missing(request.result)) request.result.createObjectStore(name);
-      };
-      request.onsuccess = () => resolve(request.result);
-      request.onerror = () => reject(request.error);
-      request.onblocked = () => reject(new Error("another tab holds the database"));
-    });
-  const database = await opened();
-  const { version } = database;
-  const isComplete = missing(database).length === 0;
-  database.close();
-  if (!isComplete) (await opened(version + 1)).close();
-}
-
-/** All keys or values of a store in one request: gone through one by one, thousands take seconds. */
-function atOnce<Value>(name: string, what: "getAll" | "getAllKeys"): Promise<Value[]> {
-  return new Promise((resolve, reject) => {
-    const opening = indexedDB.open(DATABASE);
-    opening.onerror = () => reject(opening.error);
-    opening.onsuccess = () => {
-      const database = opening.result;
-      const done = () => database.close();
-      if (!database.objectStoreNames.contains(name)) {
-        done();
-        resolve([]);
-        return;
-      }
-      const request = database.transaction(name).objectStore(name)[what]();
-      request.onsuccess = () => {
-        done();
-        resolve(request.result as Value[]);
-      };
-      request.onerror = () => {
-        done();
-        reject(request.error);
-      };
-    };
-  });
-}
-
 /** A store in this browser, or in memory where the browser has none. */
 function store(name: string): Store {
-  names.push(name);
+  storeNames.push(name);
   const forage = localforage.createInstance({ name: DATABASE, storeName: name });
-  const kept: Store = Object.assign(forage as unknown as Omit<Store, "all" | "keys">, {
+  const kept: Store = Object.assign(forage as unknown as Omit<Store, "all" | "keys" | "setItems">, {
     async all<Value>() {
       const [keys, values] = await Promise.all([atOnce<string>(name, "getAllKeys"), atOnce<Value>(name, "getAll")]);
       return new Map(keys.map((key, i) => [key, values[i]]));
     },
     keys: () => atOnce<string>(name, "getAllKeys"),
+    setItems: (values: Readonly<Record<string, unknown>>) => putAll(name, values),
   });
   const memory = memoryStore();
   const now = () => (inMemory ? memory : kept);
