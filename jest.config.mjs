@@ -6,6 +6,7 @@ const swc = (syntax) => [
 
 export default {
   testEnvironment: "node",
+  globalSetup: "<rootDir>/scripts/unitSetup.mjs",
   testMatch: ["<rootDir>/{packages,apps}/*/test/**/*.test.ts"],
   testEnvironmentOptions: { customExportConditions: ["kneader-source", "require", "default"] },
   transform: {

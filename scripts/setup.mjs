@@ -48,6 +48,17 @@ function newest(folders) {
   return latest;
 }
 
+/** Build the command line unless its last build is newer than everything it is made from. */
+export function buildCommandLine() {
+  const built = join(root, "apps/cli/dist/kneader.js");
+  if (existsSync(built) && statSync(built).mtimeMs > newest(["packages", "apps/cli"])) return;
+  const vite = join(root, "node_modules/vite/bin/vite.js");
+  const result = spawnSync(process.execPath, [vite, "build", "apps/cli"], { cwd: root, stdio: ["ignore", "ignore", "inherit"] });
+  if (result.status === 0) return;
+  console.error("The command line could not be built. See the messages above.");
+  process.exit(1);
+}
+
 /** Build the application unless the last build is newer than everything it is made from. */
 export function buildApplication() {
   const built = join(root, "apps/web/dist/index.html");

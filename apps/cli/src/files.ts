@@ -1,11 +1,22 @@
 import { readFileSync } from "node:fs";
 import { readFile, rename, rm, stat, writeFile } from "node:fs/promises";
 import { basename, dirname, resolve, sep } from "node:path";
-import { checkFileSize, formatOf, type Imported, KneaderError, originFile, pathOfUri, readShot, type Shot } from "@kneader/core";
+import {
+  checkFileSize,
+  formatOf,
+  type Imported,
+  KneaderError,
+  type FilesBeside,
+  originFile,
+  pathOfUri,
+  readShot,
+  type Shot,
+} from "@kneader/core";
 import { otterBody } from "@kneader/demo";
+import type { Talk } from "./result.ts";
 
-/** A shot from a file; what is good to know of how it was read goes to `messages`. Errors: `not-found` and those of the formats. */
-export async function open(file: string, messages: string[]): Promise<Imported> {
+/** A shot from a file; what is good to know of how it was read is noted. Errors: `not-found` and those of the formats. */
+export async function open(file: string, talk: Pick<Talk, "note">): Promise<Imported> {
   let bytes: Uint8Array;
   try {
     checkFileSize(basename(file), (await stat(file)).size);
@@ -13,23 +24,29 @@ export async function open(file: string, messages: string[]): Promise<Imported> 
   } catch (error) {
     throw inWords(error, `"${file}" cannot be read`);
   }
-  const read = await readShot(bytes, basename(file), filesBeside(dirname(file)));
-  messages.push(...read.notes);
+  return openBytes(bytes, basename(file), talk, filesBeside(dirname(file)));
+}
+
+/** The same from bytes that go by a name. Errors: those of the formats. */
+export async function openBytes(bytes: Uint8Array, name: string, talk: Pick<Talk, "note">, beside?: FilesBeside): Promise<Imported> {
+  checkFileSize(name, bytes.length);
+  const read = await readShot(bytes, name, beside);
+  for (const note of read.notes) talk.note(note);
   return read;
 }
 
 /** A character from a glTF file goes back into that file; everything else is written as the name says. */
-export async function save(shot: Shot, file: string, messages: string[], asset: Uint8Array | null = null): Promise<void> {
+export async function bytesOf(shot: Shot, file: string, talk: Pick<Talk, "note">, asset: Uint8Array | null = null): Promise<Uint8Array> {
   const format = formatOf(file);
   const isBack = asset !== null && shot.asset?.isDrawn && shot.asset.name.endsWith(format.extension);
   const body = shot.rig.figure === "otter" ? otterBody(shot.rig) : null;
   const { bytes, notes } = await (isBack ? originFile : format).write(shot, { asset, body });
-  await replaceFile(file, bytes);
-  messages.push(...notes);
+  for (const note of notes) talk.note(note);
+  return bytes;
 }
 
 /** What stands in a file's folder or below it; nothing above, whatever the file says. */
-function filesBeside(folder: string): (path: string) => Uint8Array | null {
+function filesBeside(folder: string): FilesBeside {
   return (path) => {
     const wanted = resolve(folder, pathOfUri(path));
     if (!wanted.startsWith(resolve(folder) + sep)) return null;

@@ -21,8 +21,8 @@ test("the whole open capture, simplified in space from the command line: every e
     const out = join(folder, "out.json");
     const settings = ["measure=space", `space=${distance}`, "together=curve"].flatMap((set) => ["--set", set]);
     // In a process of its own: this is also how an animator's machine runs it over night.
-    const run = ["--conditions=kneader-source", "--import", "tsx", "apps/cli/src/main.ts", "apply", "simplify", capture, out, ...settings];
-    const { stdout } = await promisify(execFile)(process.execPath, run, { cwd: root });
+    const run = [join(root, "apps/cli/dist/kneader.js"), "apply", "simplify", capture, out, ...settings];
+    const { stdout } = await promisify(execFile)(process.execPath, run);
     const { report } = JSON.parse(stdout);
     // Half a degree on each curve leaves 13 651.
     expect(report.keysAfter).toBeLessThan(14000);

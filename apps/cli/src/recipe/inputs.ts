@@ -55,14 +55,3 @@ export async function inputsOf(given: readonly string[], out: string): Promise<I
     return { from, to: join(out, name) };
   });
 }
-
-/** Is the result there and newer than the shot and the recipe, where that is a file? */
-export async function isNewer({ from, to }: Input, recipe: string | null): Promise<boolean> {
-  const timeOf = (file: string) =>
-    stat(file).then(
-      ({ mtimeMs }) => mtimeMs,
-      () => null,
-    );
-  const [made, shot, told] = await Promise.all([timeOf(to), timeOf(from), recipe === null ? 0 : timeOf(recipe)]);
-  return made !== null && shot !== null && told !== null && made > shot && made > told;
-}

@@ -1,9 +1,13 @@
 import { mkdir, readFile } from "node:fs/promises";
 import { cpus } from "node:os";
-import { catalogue, KneaderError, readRecipe, type RecipeRun, settingsSchema, shippedRecipes, recipeToText } from "@kneader/core";
+import { readRecipe, recipeToText, shippedRecipes } from "@kneader/core";
 import { Piscina } from "piscina";
 import { inWords } from "../files.ts";
-import { type Input, inputsOf, isNewer } from "./inputs.ts";
+import { inputAt } from "../overInput.ts";
+import { UsageError } from "../result.ts";
+import { answersFrom } from "./answersFrom.ts";
+import { type Input, inputsOf } from "./inputs.ts";
+import { isMadeOf, madeOf, noteMadeOf } from "./madeOf.ts";
 import type { Line, Task } from "./runOne.ts";
 
 /** Processors that are put to use where nobody says how many. */
@@ -15,28 +19,29 @@ export interface ManyOptions {
   readonly inputs: readonly string[];
   readonly out: string;
   readonly jobs: number | null;
-  /** `step.setting=value`, steps counted from 1. */
+  /** As `answersFrom` reads them. */
   readonly set: readonly string[];
+  /** Results may be written over the shots they are made of. */
+  readonly overwrite: boolean;
   /** Hears of each shot, in the order given, as soon as it and all before it are done. */
   line(line: Line): void;
 }
 
 /**
- * Run a recipe on many shots, several at a time. What is written does not depend on how many. Shots whose result is newer
- * than they and the recipe are skipped. Answers how many failed. Errors: what is wrong with the recipe or the names.
+ * Run a recipe on many shots, several at a time. What is written does not depend on how many. Shots whose
+ * result is there, made of just this shot, recipe, answers and version, are skipped. Answers how many failed. Errors: what is wrong with the recipe or the names.
  */
-export async function runMany({ recipe: named, inputs, out, jobs, set, line }: ManyOptions): Promise<number> {
-  const { text, file } = await recipeText(named);
+export async function runMany({ recipe: named, inputs, out, jobs, set, overwrite, line }: ManyOptions): Promise<number> {
+  const text = await recipeText(named);
   const recipe = readRecipe(text);
-  const answers = answersFrom(
-    set,
-    recipe.steps.map(({ operation }) => operation),
-  );
+  const answers = await answersFrom(set, recipe);
   const all = await inputsOf(inputs, out);
+  if (!overwrite) await refuseOverwriting(all);
   await mkdir(out, { recursive: true }).catch((error: unknown) => {
     throw inWords(error, `The folder "${out}" cannot be made`);
   });
-  const filename = new URL("./runOne.ts", import.meta.url).href;
+  // Beside this file, as source or as built.
+  const filename = new URL(import.meta.url.endsWith(".ts") ? "./runOne.ts" : "./runOne.js", import.meta.url).href;
   const pool = new Piscina<Task, Line>({
     filename,
     maxThreads: jobs ?? FREE,
@@ -58,42 +63,36 @@ export async function runMany({ recipe: named, inputs, out, jobs, set, line }: M
   return failed;
 
   async function task(input: Input): Promise<Line> {
-    if (await isNewer(input, file)) return { file: input.from, written: input.to, skipped: true };
-    return pool.run({ recipe: text, answers, ...input });
+    const of = await madeOf(input.from, text, answers);
+    if (of && (await isMadeOf(input.to, of))) return { file: input.from, written: input.to, skipped: true };
+    const done = await pool.run({ recipe: text, answers, ...input });
+    // Where that cannot be noted the result is there all the same, and made again the next time.
+    if (of && done.failed === undefined) await noteMadeOf(input.to, of).catch(() => undefined);
+    return done;
+  }
+}
+
+/** Errors: `UsageError` when a result would be written over a shot that is read. */
+async function refuseOverwriting(all: readonly Input[]): Promise<void> {
+  const read = all.map(({ from }) => from);
+  for (const { to } of all) {
+    const over = await inputAt(to, read);
+    if (over !== null)
+      throw new UsageError(
+        `"${to}" is "${over}", which is read: nothing was done. Give another folder with --out, or say --overwrite.`,
+        "recipe",
+      );
   }
 }
 
 /** The text of a recipe in a file, or of one that comes along, by its name. */
-async function recipeText(named: string): Promise<{ text: string; file: string | null }> {
+async function recipeText(named: string): Promise<string> {
   const shipped = shippedRecipes.find(({ name }) => name.toLowerCase() === named.toLowerCase());
-  if (shipped) return { text: recipeToText(shipped), file: null };
+  if (shipped) return recipeToText(shipped);
   try {
-    return { text: await readFile(named, "utf8"), file: named };
+    return await readFile(named, "utf8");
   } catch (error) {
     const known = shippedRecipes.map(({ name }) => `"${name}"`).join(", ");
     throw inWords(error, `"${named}" cannot be read, and no recipe that comes along (${known}) is called so`);
-  }
-}
-
-function answersFrom(set: readonly string[], operations: readonly string[]): RecipeRun["answers"] {
-  const answers: Record<number, Record<string, unknown>> = {};
-  for (const text of set) {
-    const [, number, name, value] = /^(\d+)\.([^=]+)=(.*)$/.exec(text) ?? [];
-    const step = Number(number) - 1;
-    if (name === undefined || !(step in operations))
-      throw new KneaderError("bad-setting", `--set needs STEP.NAME=VALUE with one of ${operations.length} steps, not "${text}".`);
-    const operation = catalogue.find(({ id }) => id === operations[step]);
-    const { properties = {} } = (operation ? settingsSchema(operation) : {}) as { properties?: Record<string, { type?: string }> };
-    answers[step] = { ...answers[step], [name]: valueFrom(value, properties[name]?.type) };
-  }
-  return answers;
-}
-
-function valueFrom(text: string, type: string | undefined): unknown {
-  if (type === "string") return text;
-  try {
-    return JSON.parse(text);
-  } catch {
-    return text;
   }
 }

@@ -1,6 +1,6 @@
 import { basename } from "node:path";
 import { idsFrom, noContext, PLAIN_RUN, readRecipe, type RecipeRun, runRecipe, sayError } from "@kneader/core";
-import { open, save } from "../files.ts";
+import { bytesOf, open, replaceFile } from "../files.ts";
 
 /** A recipe run on one file; all of it can be handed to another process. */
 export interface Task {
@@ -34,9 +34,10 @@ export default async function runOne({ recipe, answers, from, to }: Task): Promi
   try {
     idsFrom(basename(to));
     const notes: string[] = [];
-    const { shot, asset } = await open(from, notes);
+    const talk = { note: (text: string) => void notes.push(text) };
+    const { shot, asset } = await open(from, talk);
     const done = await runRecipe(shot, readRecipe(recipe), { ...PLAIN_RUN, answers }, noContext);
-    await save(done.shot, to, notes, asset);
+    await replaceFile(to, await bytesOf(done.shot, to, talk, asset));
     const [first, last] = [done.steps[0], done.steps[done.steps.length - 1]];
     return {
       file: from,
