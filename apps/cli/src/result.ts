@@ -8,7 +8,7 @@ export interface CliResult {
 }
 
 /** 0 done, 1 failed (a file, or what an operation refuses), 2 called wrongly. */
-export type ExitCode = 0 | 1 | 2;
+type ExitCode = 0 | 1 | 2;
 
 /** What is wrong with how it was called, in one sentence; `command` is the one whose help would tell. */
 export class UsageError extends Error {

@@ -15,9 +15,11 @@ export function answerOwnHostOnly(server: FastifyInstance, open = false): void {
   server.addHook("onRequest", async (request, reply) => {
     const { host, origin } = request.headers;
     const from = origin === undefined || origin === "null" ? undefined : origin.replace(/^https?:\/\//i, "");
-    if (isOwn(host) && (from === undefined || isOwn(from))) return;
+    // Browsers say where a request comes from even where they leave out the page: another page may lead here, and no more.
+    const isForeign = request.url.startsWith("/api/") && /^(cross-site|same-site)$/.test(String(request.headers["sec-fetch-site"] ?? ""));
+    if (!isForeign && isOwn(host) && (from === undefined || isOwn(from))) return;
     // Open beyond this machine it is asked by other names; a page from elsewhere is still none of ours.
-    if (open && host !== undefined && (from === undefined || from === host)) return;
+    if (!isForeign && open && host !== undefined && (from === undefined || from === host)) return;
     // A connection that asked to become something else is nobody's any more once it is refused.
     if (request.headers.upgrade !== undefined) reply.raw.once("finish", () => request.raw.socket.destroySoon());
     await reply
@@ -27,7 +29,7 @@ export function answerOwnHostOnly(server: FastifyInstance, open = false): void {
         type: "about:blank",
         title: "Not for this server",
         status: 421,
-        detail: `Kneader answers on this machine only, as localhost or 127.0.0.1; it was asked as ${String(from ?? host ?? "nobody").slice(0, 100)}.`,
+        detail: `Kneader answers on this machine only, as localhost or 127.0.0.1; it was asked ${isForeign ? "by another page" : `as ${String(from ?? host ?? "nobody").slice(0, 100)}`}.`,
       });
   });
 }

@@ -2,9 +2,10 @@ import { readdirSync } from "node:fs";
 import compress from "@fastify/compress";
 import helmet from "@fastify/helmet";
 import serveStatic from "@fastify/static";
-import fastify, { type FastifyInstance } from "fastify";
+import fastify, { type FastifyInstance, type FastifyReply } from "fastify";
 import { captureRoute } from "./capture/captureRoute.ts";
 import { answerOwnHostOnly } from "./ownHost.ts";
+import { PROBLEM } from "./shelf/problem.ts";
 import type { ShelfFolder } from "./shelf/shelfFolder.ts";
 import { type Access, shelfRoutes } from "./shelf/shelfRoutes.ts";
 
@@ -24,6 +25,18 @@ export async function buildServer(dist: string, sharing?: Sharing): Promise<Fast
     requestTimeout: 15_000,
     keepAliveTimeout: 10_000,
     http: { headersTimeout: 10_000 },
+    // An address that cannot be read.
+    frameworkErrors: (error, _request, reply) => problem(reply, error.statusCode ?? 400, "Not understood", "The address cannot be read."),
+  });
+  server.setErrorHandler((error: Error & { statusCode?: number }, _request, reply) => {
+    const status = error.statusCode ?? 500;
+    if (status >= 500) console.error(error);
+    return problem(
+      reply,
+      status,
+      status >= 500 ? "The server failed" : "Not understood",
+      status >= 500 ? "The server has written down what happened." : error.message,
+    );
   });
   answerOwnHostOnly(server, sharing?.open ?? false);
   await server.register(compress, { encodings: ["br", "gzip"], threshold: 1024 });
@@ -61,12 +74,14 @@ export async function buildServer(dist: string, sharing?: Sharing): Promise<Fast
   server.setNotFoundHandler((request, reply) => {
     const wantsPage = request.method === "GET" && !request.url.startsWith("/api/") && !/\.[a-z0-9]+$/i.test(request.url.split("?")[0]);
     if (wantsPage) return reply.type("text/html").sendFile(pageFor(request.url, pages));
-    return reply
-      .code(404)
-      .type("application/problem+json")
-      .send({ type: "about:blank", title: "Not found", status: 404, detail: `Nothing is at ${request.url}.` });
+    return problem(reply, 404, "Not found", `Nothing is at ${request.url}.`);
   });
   return server;
+}
+
+/** What went wrong, as RFC 9457 has it. */
+function problem(reply: FastifyReply, status: number, title: string, detail: string): FastifyReply {
+  return reply.code(status).type(PROBLEM).send({ type: "about:blank", title, status, detail });
 }
 
 /** The file that names all a page needs; index.html where there is none of its own. */

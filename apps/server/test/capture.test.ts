@@ -3,8 +3,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { encodeFrame, keysOfHeader, makePerformer, readText, Receiver, type HeaderMessage, startMessage } from "@kneader/core";
 import { demoShots } from "@kneader/demo";
-import type { FastifyInstance } from "fastify";
+import fastify, { type FastifyInstance } from "fastify";
 import WebSocket from "ws";
+import { captureRoute } from "../src/capture/captureRoute.ts";
 import { buildServer } from "../src/server.ts";
 
 let server: FastifyInstance;
@@ -134,4 +135,48 @@ test("a message too long, bytes, and a page from elsewhere are shown the door; t
   const turned = await new Promise<number>((done) => ninth.socket.once("close", done));
   expect(turned).toBe(1013);
   for (const { socket } of many) socket.close();
+});
+
+test("lines that are gone, or want nothing, do not hold the device", async () => {
+  const patient = fastify();
+  await patient.register(captureRoute, { prefix: "/api/capture", pinged: 40, idle: 400 });
+  const at = (await patient.listen({ port: 0, host: "127.0.0.1" })).replace("http", "ws");
+  const opened = (options: WebSocket.ClientOptions) =>
+    new Promise<{ socket: WebSocket; ended: () => number | null }>((done) => {
+      const socket = new WebSocket(`${at}/api/capture`, options);
+      let code: number | null = null;
+      socket.on("close", (why) => {
+        code = why;
+      });
+      socket.once("open", () => done({ socket, ended: () => code }));
+    });
+  const working = await opened({});
+  working.socket.send(start());
+  // All places taken, by lines that answer and ask for nothing, and by lines that are gone.
+  const idle = await Promise.all([1, 2, 3].map(() => opened({})));
+  const gone = await Promise.all([1, 2, 3, 4].map(() => opened({ autoPong: false })));
+  await until(() => gone.every(({ ended }) => ended() === 1006));
+  await until(() => idle.every(({ ended }) => ended() === 1001));
+  expect(working.ended()).toBeNull();
+  const late = await opened({});
+  late.socket.send(start());
+  await new Promise((done) => setTimeout(done, 200));
+  expect(late.ended()).toBeNull();
+  for (const { socket } of [working, late]) socket.terminate();
+  await patient.close();
+});
+
+test("what is asked for wrongly is said in words of ours", async () => {
+  const { socket, texts } = await listen();
+  for (const asked of [
+    { type: "start" },
+    { type: "start", session: 7, rate: 120 },
+    { type: "start", session: "one", rate: -3 },
+    { type: "stop" },
+  ])
+    socket.send(JSON.stringify(asked));
+  await until(() => texts.filter((text) => /problem/.test(text)).length >= 3);
+  for (const text of texts.filter((one) => /problem/.test(one)))
+    expect(text).not.toMatch(/expected|received|Invalid|Too small|Too big|union/i);
+  socket.close();
 });

@@ -3,47 +3,19 @@ import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, sy
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { transformSync } from "@swc/core";
-import { type Action, captureClip, emptyShot, makeControl, readAction, setKey, writeAction } from "@kneader/core";
-import type { FastifyInstance, LightMyRequestResponse } from "fastify";
-import { readArguments } from "../src/arguments.ts";
+import { type Action, readAction, writeAction } from "@kneader/core";
+import type { FastifyInstance } from "fastify";
 import { buildServer } from "../src/server.ts";
-import { type Listed, ShelfFolder } from "../src/shelf/shelfFolder.ts";
+import { LARGEST, type Listed, ShelfFolder } from "../src/shelf/shelfFolder.ts";
 import { writeWhole } from "../src/shelf/writeWhole.ts";
+import { isTooDeep } from "../src/shelf/nesting.ts";
+import { actionNamed, bytesOf, refused, unlocked } from "./help/shelf.ts";
 
 let dist = "";
 let folder = "";
 let server: FastifyInstance;
 const TOKEN = "a-lantern-in-the-fog";
 
-function actionNamed(name: string, value = 1, inFolder = "Walks"): Action {
-  const rig = { id: "r", name: "R", figure: null, controls: [makeControl("hips")] };
-  const none = { times: new Float64Array(0), values: new Float64Array(0) };
-  const base = {
-    "hips.moveX": setKey(
-      {
-        ...none,
-        slopeIn: none.times,
-        slopeOut: none.times,
-        weightIn: none.times,
-        weightOut: none.times,
-        kindIn: new Uint8Array(0),
-        kindOut: new Uint8Array(0),
-        runIn: { kind: "hold", rounds: 0 },
-        runOut: { kind: "hold", rounds: 0 },
-      },
-      0,
-      value,
-    ),
-  };
-  const shot = emptyShot({ id: "s", name: "S", rig, range: { start: 0, end: 10 }, base });
-  return {
-    card: { id: "x", name, notes: "", tags: [], folder: inFolder, savedAt: 0 },
-    clip: captureClip(shot, ["hips.moveX"], { start: 0, end: 0 }),
-  };
-}
-
-const unlocked = { "x-kneader-shelf": "unlocked", "content-type": "application/json" };
-const bytesOf = (action: Action) => Buffer.from(writeAction(action));
 const list = async (to = server): Promise<Listed[]> => (await to.inject({ url: "/api/shelf" })).json().actions;
 const post = (action: Action, to = server) => to.inject({ method: "POST", url: "/api/shelf", headers: unlocked, payload: bytesOf(action) });
 const put = (id: string, action: Action, seen?: string) =>
@@ -53,11 +25,6 @@ const put = (id: string, action: Action, seen?: string) =>
     headers: { ...unlocked, ...(seen ? { "if-match": seen } : {}) },
     payload: bytesOf(action),
   });
-const refused = (answer: LightMyRequestResponse, status: number, detail: RegExp) => {
-  expect(answer.statusCode).toBe(status);
-  expect(answer.headers["content-type"]).toMatch(/application\/problem\+json/);
-  expect(answer.json()).toMatchObject({ status, detail: expect.stringMatching(detail) });
-};
 /** All files of the shelf by their paths, what is hidden left out. */
 function filesIn(root: string, below = ""): Record<string, string> {
   return Object.fromEntries(
@@ -293,7 +260,10 @@ describe("what is hostile is refused, and the shelf stays as it was", () => {
     refused(await send(bytesOf(actionNamed("Hop")).subarray(0, 50)), 422, /JSON cannot be read/);
     refused(await send(Buffer.from('{"format":"other"}')), 422, /not a kneader action/);
     refused(await send(bytesOf(actionNamed("Hop")), "text/html"), 415, /./);
-    refused(await send(Buffer.from("[".repeat(100_000))), 422, /./);
+    // Nested without end it is refused by a look, not read.
+    for (const sign of ["[", '{"a":', '["]",'])
+      refused(await send(Buffer.from(sign.repeat(Math.floor(LARGEST / sign.length) - 1))), 422, /nested deeper/);
+    expect(isTooDeep(bytesOf(actionNamed('[[[["{{{'.repeat(100))))).toBe(false);
     expect(filesIn(folder)).toEqual({});
   });
 
@@ -318,16 +288,4 @@ describe("what is hostile is refused, and the shelf stays as it was", () => {
     refused(await ask({ host: "studio.example", origin: "https://evil.example", authorization: `Bearer ${TOKEN}` }), 421, /./);
     await open.close();
   });
-});
-
-test("arguments: --open needs a token that is not guessed, and unknown ones are refused", () => {
-  expect(readArguments(["--shelf", "there"])).toEqual({ shelf: "there", open: false, token: null });
-  expect(readArguments(["--open", "--token", TOKEN])).toMatchObject({ open: true, token: TOKEN });
-  for (const [given, why] of [
-    [["--open"], /needs a token/],
-    [["--open", "--token", "short"], /too short/],
-    [["--token", TOKEN], /for --open/],
-    [["--shelve"], /Unknown option/],
-  ] as const)
-    expect(() => readArguments(given)).toThrow(why);
 });

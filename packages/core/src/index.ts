@@ -58,6 +58,7 @@ export { checkFileSize, formatOf, formats, type NamedFile, readShot, recognise }
 export { pathOfUri } from "./formats/gltf/gate.ts";
 export { drawable } from "./formats/gltf/skins.ts";
 export { originFile } from "./formats/originFile.ts";
+export { sayIssue } from "./formats/sayIssue.ts";
 export { captureClip } from "./actions/captureClip.ts";
 export { readAction, writeAction } from "./formats/kneaderJson.ts";
 export { checkVersion, migrate, SCHEMA_VERSION } from "./formats/migrate.ts";

@@ -1,5 +1,15 @@
 import websocket from "@fastify/websocket";
-import { encodeFrame, makePerformer, type Performer, sayError, sentAt, type Shot, type StartMessage, startMessage } from "@kneader/core";
+import {
+  encodeFrame,
+  makePerformer,
+  type Performer,
+  sayError,
+  sayIssue,
+  sentAt,
+  type Shot,
+  type StartMessage,
+  startMessage,
+} from "@kneader/core";
 import { demoShots, wholeWalk } from "@kneader/demo";
 import type { FastifyInstance } from "fastify";
 
@@ -9,8 +19,10 @@ interface Line {
   readonly bufferedAmount: number;
   send(data: string | Uint8Array): void;
   close(code?: number, reason?: string): void;
+  terminate(): void;
+  ping(): void;
   on(event: "message", heard: (data: Buffer, isBinary: boolean) => void): void;
-  on(event: "close" | "error", ended: () => void): void;
+  on(event: "close" | "error" | "pong", heard: () => void): void;
 }
 
 const OPEN = 1;
@@ -22,6 +34,9 @@ const STARTS = 200;
 /** Lines at once, and how long (milliseconds) the clock of one that was lost goes on. */
 const LINES = 8;
 const REMEMBERED = 30_000;
+/** How often (milliseconds) a line is asked whether it is still there; and how long it may stay without a performance. */
+const PINGED = 10_000;
+const IDLE = 60_000;
 /** How often (milliseconds) what is due is sent. */
 const BEAT = 4;
 
@@ -34,8 +49,14 @@ const performances: Readonly<Record<string, string>> = {
   waiting: "demo-waiting",
 };
 
+/** How patient the device is, in milliseconds. */
+export interface Patience {
+  readonly pinged?: number;
+  readonly idle?: number;
+}
+
 /** A stand-in for a capture device: a performer who does the same each time, over a line as bad as is asked for. */
-export async function captureRoute(server: FastifyInstance): Promise<void> {
+export async function captureRoute(server: FastifyInstance, { pinged = PINGED, idle = IDLE }: Patience = {}): Promise<void> {
   await server.register(websocket, { options: { maxPayload: LONGEST } });
   const sessions = new Map<string, { began: number; last: number }>();
   let lines = 0;
@@ -45,6 +66,19 @@ export async function captureRoute(server: FastifyInstance): Promise<void> {
     lines++;
     let stop: (() => void) | null = null;
     let starts = 0;
+    let isThere = true;
+    let idleSince = performance.now();
+    // Lines that are lost, or want nothing, do not hold the device.
+    const watch = setInterval(() => {
+      if (stop !== null) idleSince = performance.now();
+      if (!isThere) return line.terminate();
+      if (performance.now() - idleSince > idle) return line.close(1001, "Nothing was asked for.");
+      isThere = false;
+      line.ping();
+    }, pinged);
+    line.on("pong", () => {
+      isThere = true;
+    });
     const problem = (detail: string) => {
       if (line.readyState === OPEN) line.send(JSON.stringify({ type: "problem", detail }));
     };
@@ -53,7 +87,7 @@ export async function captureRoute(server: FastifyInstance): Promise<void> {
       try {
         if (isBinary) throw new Error("Only words are understood here.");
         const asked = startMessage.safeParse(JSON.parse(data.toString()));
-        if (!asked.success) throw new Error(`${asked.error.issues[0].path.join(".")}: ${asked.error.issues[0].message}`);
+        if (!asked.success) throw new Error(`What is asked for is not understood: ${sayIssue(asked.error)}.`);
         stop?.();
         stop = null;
         const mine = starts;
@@ -71,6 +105,7 @@ export async function captureRoute(server: FastifyInstance): Promise<void> {
     });
     line.on("close", () => {
       lines--;
+      clearInterval(watch);
       stop?.();
     });
     line.on("error", () => line.close());

@@ -1,9 +1,11 @@
 import { createHash } from "node:crypto";
 import { type Dirent, existsSync } from "node:fs";
-import { mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
+import { lstat, mkdir, readdir, readFile, rename, rm, stat } from "node:fs/promises";
 import { dirname, join, relative, sep } from "node:path";
 import { type ActionCard, sayError } from "@kneader/core";
+import { tidyBin } from "./bin.ts";
 import { type Entry, readEntry } from "./entry.ts";
+import { isTooDeep } from "./nesting.ts";
 import { Problem } from "./problem.ts";
 import { TEMPORARY, writeWhole } from "./writeWhole.ts";
 
@@ -33,13 +35,21 @@ interface Known {
 
 const etagOf = (bytes: Uint8Array) => `"${createHash("sha256").update(bytes).digest("base64url").slice(0, 32)}"`;
 const idOf = (path: string) => createHash("sha256").update(path).digest("base64url").slice(0, 22);
+/** A name of a file is at most so long (bytes): every system takes 255, and more is put before and after it. */
+const LONGEST = 180;
 /** A name as files may have it: no path, nothing hidden, of a length every system takes. */
-const fileName = (name: string) =>
-  name
+const fileName = (name: string) => {
+  const plain = name
     .replace(/[\\/:*?"<>|]|\p{Cc}/gu, "-")
     .replace(/^[.\s]+/, "")
-    .trim()
-    .slice(0, 80) || "action";
+    .trim();
+  let cut = "";
+  for (const letter of plain) {
+    if (cut.length >= 80 || Buffer.byteLength(cut + letter) > LONGEST) break;
+    cut += letter;
+  }
+  return cut.trim() || "action";
+};
 
 /**
  * Files of actions and recipes in a folder and the folders in it. What a client names are ids, never paths; files that are put there,
@@ -52,10 +62,16 @@ export class ShelfFolder {
   private queue: Promise<unknown> = Promise.resolve();
   private scanned = 0;
   private scanning: Promise<void> | null = null;
+  private isTaken = false;
 
   constructor(root: string, readOnly = false) {
     this.root = root;
     this.readOnly = readOnly;
+  }
+
+  /** Another server has taken the folder over: from now on nothing is changed from here. */
+  giveUp(): void {
+    this.isTaken = true;
   }
 
   /** What stands there now; looked through again when the last look is older than `age` milliseconds. */
@@ -107,6 +123,7 @@ export class ShelfFolder {
       await mkdir(dirname(to), { recursive: true });
       await rename(join(this.root, path), to);
       this.known.delete(id);
+      await tidyBin(join(this.root, BIN));
     });
   }
 
@@ -119,8 +136,16 @@ export class ShelfFolder {
           "Only to look at",
           "This shelf is the example that ships. Start with --shelf and a folder of your own to change one.",
         );
+      if (this.isTaken)
+        throw new Problem(503, "Another server has the folder", "Nothing was changed: another server has taken the folder over.");
       await this.scan();
-      return work();
+      try {
+        return await work();
+      } catch (error) {
+        // On a full disk what was thrown away goes first.
+        if ((error as NodeJS.ErrnoException).code !== "ENOSPC" || (await tidyBin(join(this.root, BIN), Date.now(), 0)) === 0) throw error;
+        return work();
+      }
     });
     this.queue = turn.catch(() => undefined);
     return turn;
@@ -149,16 +174,32 @@ export class ShelfFolder {
     const folder = dirname(path) === "." ? "" : dirname(path).split(sep).join("/");
     const card = { ...given, id, folder: folder || given.folder, savedAt: Date.now() };
     const bytes = bytesWith(card);
+    await this.refuseLinks(path);
     await writeWhole(join(this.root, path), bytes);
     const listed: Listed = { id, kind, etag: etagOf(bytes), card, broken: null };
     this.known.set(id, { listed, path, stamp: await stampOf(join(this.root, path)) });
     return listed;
   }
 
+  /** Nothing is written through a folder that is a link, which leads elsewhere. */
+  private async refuseLinks(path: string): Promise<void> {
+    const names = dirname(path).split(sep);
+    for (let n = 1; n <= names.length; n++) {
+      const found = await lstat(join(this.root, ...names.slice(0, n))).catch(() => null);
+      if (found?.isSymbolicLink())
+        throw new Problem(
+          403,
+          "The folder leads elsewhere",
+          `Nothing was changed: "${names.slice(0, n).join("/")}" is a link to another place.`,
+        );
+    }
+  }
+
   /** What is overwritten is kept in the bin. */
   private async keepOld(path: string, etag: string): Promise<void> {
     const bytes = await readFile(join(this.root, path));
     await writeWhole(join(this.root, BIN, `${Date.now()}-${etag.slice(1, 9)}-${fileNameOf(path)}.json`), bytes);
+    await tidyBin(join(this.root, BIN));
   }
 
   private async freePath(card: ActionCard, own?: string): Promise<string> {
@@ -248,6 +289,7 @@ async function stampOf(path: string): Promise<string> {
 }
 
 function readSent(bytes: Uint8Array): Entry {
+  if (isTooDeep(bytes)) throw new Problem(422, "Not an action and no recipe", "It is nested deeper than anything that is kept here.");
   try {
     return readEntry(bytes);
   } catch (error) {

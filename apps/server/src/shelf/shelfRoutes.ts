@@ -1,9 +1,9 @@
 import { createHash } from "node:crypto";
-import { timingSafeEqual } from "node:crypto";
 import rateLimit from "@fastify/rate-limit";
 import type { FastifyInstance, FastifyReply, FastifyRequest } from "fastify";
 import { PROBLEM, Problem } from "./problem.ts";
 import { LARGEST, type Listed, type ShelfFolder } from "./shelfFolder.ts";
+import { TokenGate } from "./tokenGate.ts";
 
 /** Who may read and change the shelf. */
 export interface Access {
@@ -18,6 +18,7 @@ const UNLOCKED = "x-kneader-shelf";
 
 /** The shared shelf at `/api/shelf`: list, read, write, move, throw away. Errors are problem+json (RFC 9457). */
 export async function shelfRoutes(server: FastifyInstance, { shelf, token }: { shelf: ShelfFolder } & Access): Promise<void> {
+  const gate = token === null ? null : new TokenGate(token);
   await server.register(rateLimit, {
     max: QUICKEST,
     timeWindow: 10_000,
@@ -26,8 +27,7 @@ export async function shelfRoutes(server: FastifyInstance, { shelf, token }: { s
   server.addContentTypeParser("application/json", { parseAs: "buffer", bodyLimit: LARGEST }, (_request, body, done) => done(null, body));
   server.setErrorHandler((error: Error & { statusCode?: number }, _request, reply) => answer(reply, problemOf(error)));
   server.addHook("onRequest", async (request) => {
-    if (token !== null && !isToken(request.headers.authorization, token))
-      throw new Problem(401, "A token is needed", "This shelf is open beyond its machine: give the token it was started with.");
+    gate?.check(request.headers.authorization, request.ip);
     if (request.method !== "GET" && request.headers[UNLOCKED] !== "unlocked")
       throw new Problem(403, "The shelf is locked", "Unlock it in the pantry before changing it.");
   });
@@ -70,20 +70,16 @@ function sent({ body }: FastifyRequest): Uint8Array {
   throw new Problem(415, "Send an action or a recipe", "The body must be its file, as application/json.");
 }
 
-function isToken(header: string | undefined, token: string): boolean {
-  const given = Buffer.from(header?.replace(/^Bearer /, "") ?? "");
-  const wanted = Buffer.from(token);
-  return given.length === wanted.length && timingSafeEqual(given, wanted);
-}
-
 function problemOf(error: Error & { statusCode?: number; code?: string }): Problem {
   if (error instanceof Problem) return error;
   if (error.statusCode === 413) return new Problem(413, "Too large", `A file may have ${LARGEST / 1024 / 1024} MB.`);
   if (error.statusCode && error.statusCode < 500) return new Problem(error.statusCode, "Not understood", error.message);
   if (error.code === "ENOSPC")
     return new Problem(507, "The disk is full", "Nothing was changed: there is no room on the disk of the shelf.");
-  if (error.code === "EACCES" || error.code === "EROFS")
+  if (error.code === "EACCES" || error.code === "EROFS" || error.code === "EPERM")
     return new Problem(403, "The folder cannot be written", "Nothing was changed: the server may not write into the folder of the shelf.");
+  if (error.code === "ENOTDIR" || error.code === "ENOENT")
+    return new Problem(503, "The folder is gone", "Nothing was changed: the folder of the shelf is not there, or is no folder any more.");
   console.error(error);
   return new Problem(500, "The shelf failed", "Nothing was changed. The server has written down what happened.");
 }

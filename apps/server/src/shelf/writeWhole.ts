@@ -1,6 +1,6 @@
 import { randomBytes } from "node:crypto";
 import { mkdir, open, rename, rm } from "node:fs/promises";
-import { basename, dirname, join } from "node:path";
+import { dirname, join } from "node:path";
 
 /** What a file that is being written is called meanwhile; nothing so called is ever listed. */
 export const TEMPORARY = ".writing-";
@@ -12,7 +12,7 @@ export const TEMPORARY = ".writing-";
 export async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
   const folder = dirname(path);
   await mkdir(folder, { recursive: true });
-  const temporary = join(folder, `${TEMPORARY}${randomBytes(6).toString("hex")}-${basename(path)}`.slice(0, 200));
+  const temporary = join(folder, `${TEMPORARY}${randomBytes(8).toString("hex")}`);
   const file = await open(temporary, "wx");
   try {
     await file.writeFile(bytes);
