@@ -231,6 +231,22 @@ test.describe("a shared shelf", () => {
       await expect(page.getByRole("button", { name: /Half a step/ })).toHaveCount(2);
     }
 
+    // What one is writing stays when the other throws the action away, and is kept as a new one.
+    await other.getByRole("button", { name: /Half a step, mine/ }).click();
+    await notes(other).fill("never to be lost");
+    await one.getByRole("button", { name: /Half a step, mine/ }).click();
+    await one.getByRole("button", { name: "Throw away" }).click();
+    await one.getByRole("tooltip").getByRole("button", { name: "Throw away" }).click();
+    await expect(one.getByRole("button", { name: /Half a step, mine/ })).toHaveCount(0);
+    await expect(other.getByText('"Half a step, mine" was thrown away by somebody else while you wrote.')).toBeVisible({ timeout: 8000 });
+    await expect(notes(other)).toHaveValue("never to be lost");
+    await expect(notes(other)).toBeFocused();
+    await other.keyboard.type(", not even a word");
+    await other.getByRole("button", { name: "Keep mine as new" }).click();
+    await other.getByRole("button", { name: /Half a step, mine/ }).click();
+    await expect(notes(other)).toHaveValue("never to be lost, not even a word");
+    await expect(one.getByRole("button", { name: /Half a step, mine/ })).toBeVisible({ timeout: 5000 });
+
     // A recipe that one puts there is chosen by the other, and is told to all once it is taken off.
     await one.getByRole("link", { name: "Shots", exact: true }).click();
     await one.getByRole("button", { name: "Run a recipe" }).click();

@@ -1,7 +1,7 @@
 import { type Action, type ActionCard, fitClip, operations, sayError, writeAction } from "@kneader/core";
 import { App as AntApp, Button, Dropdown, Input, Popconfirm, Select, Tag } from "antd";
 import { Download, History, Trash2 } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { clock } from "../bench/clock.ts";
 import { currentDocument, useDocuments } from "../bench/documents.ts";
@@ -12,27 +12,41 @@ import { pantry } from "../storage/pantry.ts";
 import { ActionPlayer } from "./ActionPlayer.tsx";
 import { sayAbout } from "./findCards.ts";
 import { saveGltf, throwAway } from "./pantryDeeds.ts";
-import { pantryChanged, useAction, useEarlier } from "./useActions.ts";
+import { GoneMeanwhile } from "./GoneMeanwhile.tsx";
+import { pantryChanged, useAction, useCards, useEarlier } from "./useActions.ts";
+import { useWriting } from "./writing.ts";
 
 /** The action at hand: played, labelled, matched with the open shot, laid. */
 export function ChosenAction({ id }: { id: string }) {
-  const action = useAction(id);
-  return action ? <Details action={action} /> : null;
+  const found = useAction(id);
+  const writing = useWriting((state) => state.action);
+  const cards = useCards();
+  const action = found ?? (writing?.card.id === id ? writing : null);
+  const isGone = cards !== undefined && !cards.some((card) => card.id === id);
+  return action ? <Details action={action} isGone={isGone} /> : null;
 }
 
-function Details({ action }: { action: Action }) {
+function Details({ action, isGone }: { action: Action; isGone: boolean }) {
   const { card } = action;
+  const text = useRef<HTMLDivElement>(null);
+  // As they stand in the fields, whether they were left or not.
+  const written = () => {
+    const value = (label: string) => text.current?.querySelector<HTMLInputElement>(`[aria-label="${label}"]`)?.value ?? "";
+    return { name: value("Name"), notes: value("Notes") };
+  };
   const { message } = AntApp.useApp();
   const isOpen = useDocuments((state) => state.current !== null);
   const [frame, setFrame] = useState(0);
-  const name = useSeen(card);
-  const notes = useSeen(card);
+  useLeaving(isGone);
+  const name = useSeen(action, isGone);
+  const notes = useSeen(action, isGone);
   const relabel = (change: Partial<ActionCard>, seen = card) =>
     void pantry.relabel({ ...seen, ...change }, seen).then(pantryChanged, (error: unknown) => message.error(sayError(error)));
   return (
     <aside className="panel pantry-details" aria-label={card.name}>
       <ActionPlayer action={action} onFrame={setFrame} />
-      <div className="details-text">
+      <div className="details-text" ref={text}>
+        {isGone && <GoneMeanwhile action={action} written={written} />}
         <Input
           key={name.seen.name}
           className="details-name"
@@ -43,7 +57,7 @@ function Details({ action }: { action: Action }) {
           onFocus={name.begin}
           onBlur={(event) => {
             const given = event.currentTarget.value.trim();
-            if (given && given !== name.seen.name) relabel({ name: given }, name.seen);
+            if (given && given !== name.seen.name && !isGone) relabel({ name: given }, name.seen);
             name.end();
           }}
         />
@@ -60,7 +74,7 @@ function Details({ action }: { action: Action }) {
           onFocus={notes.begin}
           onBlur={(event) => {
             const given = event.currentTarget.value;
-            if (given !== notes.seen.notes) relabel({ notes: given }, notes.seen);
+            if (given !== notes.seen.notes && !isGone) relabel({ notes: given }, notes.seen);
             notes.end();
           }}
         />
@@ -80,10 +94,34 @@ function Details({ action }: { action: Action }) {
   );
 }
 
-/** The card as it stood when a field of it was begun: what others change meanwhile takes nothing from what is being typed. */
-function useSeen(card: ActionCard) {
+/** The card as it stood when a field of it was begun: what others change meanwhile, or throw away, takes nothing from what is being typed. */
+function useSeen(action: Action, isGone: boolean) {
   const [begun, setBegun] = useState<ActionCard | null>(null);
-  return { seen: begun ?? card, begin: () => setBegun(card), end: () => setBegun(null) };
+  return {
+    seen: begun ?? action.card,
+    begin() {
+      setBegun(action.card);
+      useWriting.setState({ action });
+    },
+    end() {
+      // What is gone stays until it is said what becomes of it.
+      if (isGone) return;
+      setBegun(null);
+      useWriting.setState({ action: null });
+    },
+  };
+}
+
+/** Whoever leaves the page in the middle of a word is not writing any more, unless it still has to be said what becomes of it. */
+function useLeaving(isGone: boolean): void {
+  const waits = useRef(isGone);
+  waits.current = isGone;
+  useEffect(
+    () => () => {
+      if (!waits.current) useWriting.setState({ action: null });
+    },
+    [],
+  );
 }
 
 /** How it fits the open shot, and the way to the card that lays it there. */

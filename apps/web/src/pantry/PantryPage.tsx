@@ -16,6 +16,7 @@ import { SharedConflict } from "./SharedConflict.tsx";
 import { useSharedShelf } from "./SharedLock.tsx";
 import { TileGrid } from "./TileGrid.tsx";
 import { askForCards, useCards } from "./useActions.ts";
+import { useWriting } from "./writing.ts";
 import "./pantry.css";
 
 const NONE: readonly ActionCard[] = [];
@@ -51,6 +52,9 @@ export function PantryPage() {
   const all = cards ?? NONE;
   const shown = useMemo(() => findCards(all, { words, folder, tag, order }), [all, words, folder, tag, order]);
   const chosen = shown.filter(({ id }) => picked.has(id));
+  // Whose card is being written in stays, whatever becomes of it elsewhere.
+  const writing = useWriting((state) => state.action?.card.id);
+  const atHand = writing ?? (chosen[0] ?? shown[0])?.id;
   const takeFiles = useTakeFiles("actions");
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const tell = (work: Promise<unknown>) => void work.catch((error: unknown) => message.error(sayError(error)));
@@ -156,11 +160,10 @@ export function PantryPage() {
               />
             )}
           </section>
-          {chosen.length > 1 ? (
+          {chosen.length > 1 && writing === undefined ? (
             <ChosenMany cards={chosen} onDone={() => setPicked(new Set())} />
           ) : (
-            shown.length > 0 &&
-            (chosen.length > 0 || settled) && <ChosenAction key={(chosen[0] ?? shown[0]).id} id={(chosen[0] ?? shown[0]).id} />
+            atHand !== undefined && (chosen.length > 0 || settled || writing !== undefined) && <ChosenAction key={atHand} id={atHand} />
           )}
         </main>
       </DndContext>
