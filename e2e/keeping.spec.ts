@@ -293,4 +293,19 @@ test("a tab left open over an update offers to reload, with everything saved", a
   await page.unroute(/assets\/PantryPage/);
   await page.getByRole("button", { name: "Reload" }).first().click();
   await expect(page.getByRole("heading", { name: "Pantry" })).toBeVisible();
+
+  // Where nobody answers at all that is no update, and it is said so until somebody does.
+  await openShelf(page);
+  const uncaught: string[] = [];
+  page.on("pageerror", ({ message }) => uncaught.push(message));
+  await page.route(/assets\/ManyPage|api\/health/, (route) => route.abort());
+  await page.getByRole("button", { name: "Run a recipe" }).click();
+  await expect(page.getByText("Kneader's server does not answer").first()).toBeVisible();
+  await expect(page.getByText("Kneader was updated")).toHaveCount(0);
+  await page.getByRole("button", { name: "Try again" }).first().click();
+  await expect(page.getByText("Kneader's server does not answer").first()).toBeVisible();
+  await page.unroute(/assets\/ManyPage|api\/health/);
+  await page.getByRole("button", { name: "Try again" }).first().click();
+  await expect(page.getByRole("combobox", { name: "Recipe" })).toBeVisible();
+  expect(uncaught).toEqual([]);
 });

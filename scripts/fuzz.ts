@@ -1,30 +1,50 @@
-// npm run fuzz [count] [from]: damaged files through every reader, and operations with hostile scopes and settings.
-// Prints what should not have happened, with the number that makes it happen again.
+// npm run fuzz: damaged files through every reader, and operations with hostile scopes and settings, for under two minutes;
+// npm run fuzz -- --long for an hour, -- --from N from a number that was printed. Prints what should not have happened.
+import { parseArgs } from "node:util";
 import { fuzzFiles } from "../packages/core/test/help/fuzz.ts";
 import { fuzzOperations } from "../packages/core/test/help/fuzzOperations.ts";
 
-const [count = 20_000, from = 0] = process.argv.slice(2).map(Number);
+const { values } = parseArgs({ options: { long: { type: "boolean" }, from: { type: "string" } } });
+/** Milliseconds in all, and the part of them for files. */
+const TIME = values.long ? 60 * 60_000 : 105_000;
+const FILES = 0.6;
 /** Milliseconds a file or an operation may take on a machine that does nothing else. */
-const PATIENCE = 4000;
-let largest = 0;
-const total = { accepted: 0, refused: 0, slowest: 0, faults: 0 };
-for (let at = from; at < from + count; at += 500) {
-  const { accepted, refused, slowest, faults } = await fuzzFiles(at, Math.min(500, from + count - at), PATIENCE);
-  largest = Math.max(largest, process.memoryUsage().rss);
-  total.accepted += accepted;
-  total.refused += refused;
-  total.slowest = Math.max(total.slowest, slowest);
-  total.faults += faults.length;
-  for (const { n, file, what } of faults) console.log(`\nfile ${n} (${file}): ${what}`);
+const PATIENCE = 10_000;
+const from = Number(values.from ?? 0);
+const began = performance.now();
+
+/** Do lots until the time is over; answers how many. */
+async function until(end: number, lot: number, work: (from: number, count: number) => Promise<void>): Promise<number> {
+  let done = 0;
+  for (; performance.now() - began < end; done += lot) await work(from + done, lot);
+  return done;
 }
+
+const files = { accepted: 0, refused: 0, slowest: 0, faults: 0 };
+let memory = 0;
+const read = await until(TIME * FILES, 100, async (at, count) => {
+  const { accepted, refused, slowest, faults } = await fuzzFiles(at, count, PATIENCE);
+  memory = Math.max(memory, process.memoryUsage().rss);
+  files.accepted += accepted;
+  files.refused += refused;
+  files.slowest = Math.max(files.slowest, slowest);
+  files.faults += faults.length;
+  for (const { n, file, what } of faults) console.log(`\nfile ${n} (${file}): ${what}`);
+});
 console.log(
-  `\n${count} files: ${total.accepted} accepted, ${total.refused} refused, ${total.faults} faults; slowest reading ${Math.round(total.slowest)} ms, memory ${Math.round(largest / 1048576)} MB at the most`,
+  `${read} damaged files from ${from} on: ${files.accepted} accepted, ${files.refused} refused in a sentence, ${files.faults} faults; slowest ${Math.round(files.slowest)} ms, memory ${Math.round(memory / 1048576)} MB at the most`,
 );
 
-const runs = Math.ceil(count / 10);
-const operations = await fuzzOperations(from, runs, PATIENCE);
-for (const { n, operation, what } of operations.faults) console.log(`\nrun ${n} (${operation}): ${what}`);
+const runs = { done: 0, refused: 0, slowest: 0, faults: 0 };
+const tried = await until(TIME, 20, async (at, count) => {
+  const { done, refused, slowest, faults } = await fuzzOperations(at, count, PATIENCE);
+  runs.done += done;
+  runs.refused += refused;
+  runs.slowest = Math.max(runs.slowest, slowest);
+  runs.faults += faults.length;
+  for (const { n, operation, what } of faults) console.log(`\nrun ${n} (${operation}): ${what}`);
+});
 console.log(
-  `${runs} operations: ${operations.done} done, ${operations.refused} refused, ${operations.faults.length} faults; slowest ${Math.round(operations.slowest)} ms`,
+  `${tried} hostile operations from ${from} on: ${runs.done} done, ${runs.refused} refused in a sentence, ${runs.faults} faults; slowest ${Math.round(runs.slowest)} ms`,
 );
-process.exit(total.faults + operations.faults.length === 0 ? 0 : 1);
+process.exit(files.faults + runs.faults === 0 ? 0 : 1);

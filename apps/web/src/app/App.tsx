@@ -8,7 +8,7 @@ import { ShelfPage } from "../shots/ShelfPage.tsx";
 import { startAutosave, useEmptied } from "../storage/autosave.ts";
 import { probeStorage, useStorageState } from "../storage/probe.ts";
 import { ErrorBoundary } from "./ErrorBoundary.tsx";
-import { reload, useOutdated, watchForUpdates } from "./outdated.ts";
+import { lookWhy, reload, useOutdated, watchForUpdates } from "./outdated.ts";
 import { FileDrop } from "./FileDrop.tsx";
 import { Page, ShownPage } from "./page.tsx";
 import { loadPreferences, usePreferences } from "./preferences.ts";
@@ -49,10 +49,29 @@ async function loadAhead(): Promise<void> {
 watchForUpdates();
 const started = Promise.all([loadAhead(), probeStorage().then(loadPreferences).then(startAutosave)]);
 
-/** A tab that was left open while the application was updated offers to go on with the new one. */
+/** A tab that was left open while the application was updated offers to go on with the new one; without a server it says so. */
 function OutdatedNote() {
-  const outdated = useOutdated((state) => state.outdated);
-  if (!outdated) return null;
+  const why = useOutdated((state) => state.why);
+  if (why === null) return null;
+  if (why === "silent")
+    return (
+      <Alert
+        banner
+        type="warning"
+        title="Kneader's server does not answer, and a part of the page could not be loaded. What is open goes on, and is saved in this browser."
+        action={
+          <Button
+            size="small"
+            type="primary"
+            onClick={async () => {
+              if (await lookWhy()) await reload();
+            }}
+          >
+            Try again
+          </Button>
+        }
+      />
+    );
   return (
     <Alert
       banner

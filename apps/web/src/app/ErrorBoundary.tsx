@@ -1,6 +1,30 @@
 import { Button, Result } from "antd";
 import { Component, type ReactNode } from "react";
-import { isOutdated, reload } from "./outdated.ts";
+import { isOutdated, lookWhy, reload, useOutdated } from "./outdated.ts";
+
+/** A part of the application could not be loaded: it was updated, or nobody answers. */
+function PartMissing() {
+  const why = useOutdated((state) => state.why);
+  const again = async () => {
+    if (await lookWhy()) await reload();
+  };
+  return (
+    <Result
+      status="info"
+      title={why === "silent" ? "Kneader's server does not answer" : "Kneader was updated since this page was opened"}
+      subTitle={
+        why === "silent"
+          ? "This page could not be loaded. Your shots are saved in this browser."
+          : "A part of the older one is no longer there. Your shots are saved; reload to go on."
+      }
+      extra={
+        <Button type="primary" onClick={() => void again()}>
+          {why === "silent" ? "Try again" : "Reload"}
+        </Button>
+      }
+    />
+  );
+}
 
 /** A fault in drawing does not take the work with it: what was saved is saved, and the page can go on. */
 export class ErrorBoundary extends Component<{ children: ReactNode }, { error: Error | null }> {
@@ -12,19 +36,7 @@ export class ErrorBoundary extends Component<{ children: ReactNode }, { error: E
 
   override render() {
     if (!this.state.error) return this.props.children;
-    if (isOutdated(this.state.error))
-      return (
-        <Result
-          status="info"
-          title="Kneader was updated since this page was opened"
-          subTitle="A part of the older one is no longer there. Your shots are saved; reload to go on."
-          extra={
-            <Button type="primary" onClick={() => void reload()}>
-              Reload
-            </Button>
-          }
-        />
-      );
+    if (isOutdated(this.state.error)) return <PartMissing />;
     return (
       <Result
         status="error"

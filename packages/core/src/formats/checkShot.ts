@@ -32,9 +32,9 @@ function needNumbers(values: readonly number[], where: string): void {
   needColumn(Float64Array.from(values), where);
 }
 
-function needColumn(values: Float64Array, where: string): void {
-  const i = firstBeyond(values, -LARGEST_NUMBER, LARGEST_NUMBER);
-  if (i >= 0) refuse(`${where}, number ${i + 1} is ${values[i]}; it must be between ±${LARGEST_NUMBER}.`);
+function needColumn(values: Float64Array, where: string, most = LARGEST_NUMBER): void {
+  const i = firstBeyond(values, -most, most);
+  if (i >= 0) refuse(`${where}, number ${i + 1} is ${values[i]}; it must be between ±${most}.`);
 }
 
 /** The place of the first number that is not between two others, or is none; −1 when all are. Long curves have millions. */
@@ -55,7 +55,7 @@ export function checkSpan(start: number, end: number, where: string): void {
   if (end - start > MOST_FRAMES) refuse(`${where} has ${end - start} frames; at the most ${MOST_FRAMES} are possible.`);
 }
 
-export function checkCurve(curve: Curve, where: string): void {
+export function checkCurve(curve: Curve, where: string, most = LARGEST_NUMBER): void {
   const { times } = curve;
   if (times.length === 0) refuse(`${where} has no key.`);
   const far = firstBeyond(times, -FURTHEST_FRAME, FURTHEST_FRAME);
@@ -64,7 +64,7 @@ export function checkCurve(curve: Curve, where: string): void {
     if (!(times[i] > times[i - 1])) refuse(`${where}: key ${i + 1} does not come after the one before it.`);
   if (times[times.length - 1] - times[0] > MOST_FRAMES)
     refuse(`${where} reaches over ${times[times.length - 1] - times[0]} frames; at the most ${MOST_FRAMES} are possible.`);
-  needColumn(curve.values, where);
+  needColumn(curve.values, where, most);
   for (const column of ["slopeIn", "slopeOut"] as const) needColumn(curve[column], `${where}, ${column}`);
   for (const column of ["weightIn", "weightOut"] as const) {
     const i = firstBeyond(curve[column], -ROUNDING, 1 + ROUNDING);
@@ -146,8 +146,8 @@ function named(name: string, otherwise: string): string {
   return plain === "" ? otherwise : plain;
 }
 
-/** The shot, with names where there were none, or a `shot-data` error that says what is wrong and where. */
-export function checkShot(shot: Shot): Shot {
+/** All of a shot but its curves. Errors: `shot-data`. */
+export function checkAllButCurves(shot: Shot): void {
   checkRate(shot.rate);
   checkSpan(shot.range.start, shot.range.end, "The shot");
   if (shot.unitMetres !== null && !(shot.unitMetres >= 1e-9 && shot.unitMetres <= 1e9))
@@ -165,15 +165,20 @@ export function checkShot(shot: Shot): Shot {
     needNumber(range.easeOut, `Pass "${name}": its ease out`, FURTHEST_FRAME);
   }
   checkPlayed(shot);
-  for (const [where, curve] of allCurves(shot)) checkCurve(curve, `Curve "${where}"`);
   for (const { frame } of shot.poseMarks) needNumber(frame, "The frame of a pose's mark", FURTHEST_FRAME);
+}
+
+/** The shot, with names where there were none, or a `shot-data` error that says what is wrong and where. */
+export function checkShot(shot: Shot): Shot {
+  checkAllButCurves(shot);
+  for (const [where, curve] of allCurves(shot)) checkCurve(curve, `Curve "${where}"`);
   const controls = shot.rig.controls.every(({ name, id }) => named(name, id) === name)
     ? shot.rig.controls
     : shot.rig.controls.map((control) => ({ ...control, name: named(control.name, control.id) }));
   return { ...shot, name: named(shot.name, "Unnamed"), rig: controls === shot.rig.controls ? shot.rig : { ...shot.rig, controls } };
 }
 
-/** A shot from a file must be of a size that can be written into every format. Errors: `shot-data`. */
+/** A shot must be of a size that can be written into every format. Errors: `shot-data`. */
 export function checkSize({ rig, range }: Shot): void {
   const frames = range.end - range.start + 1;
   if (rig.controls.length * frames > MOST_SAMPLES)

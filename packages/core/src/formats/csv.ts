@@ -26,8 +26,11 @@ export function writeCsv(shot: Shot): Exported {
   const placed = new Set(led.flatMap(({ id }) => placeChannels.map((channel) => channelKey(id, channel))));
   const keyed = new Set([...Object.keys(shot.base), ...shot.passes.flatMap((pass) => Object.keys(pass.curves)), ...placed]);
   const own = channelKeysOf(shot.rig);
-  const keys = [...new Set([...own, ...placed])].filter((key) => keyed.has(key));
-  const rows: (string | number)[][] = [["frame", ...keys]];
+  const all = [...new Set([...own, ...placed])];
+  // Where nothing is keyed at all everything stands there as it stands, so that the table can be read back.
+  const keys = keyed.size === 0 ? all : all.filter((key) => keyed.has(key));
+  const headings = headingsOf(shot);
+  const rows: (string | number)[][] = [["frame", ...keys.map(headings)]];
   const start = Math.floor(shot.range.start);
   const baked = new Map([...placed].map((key) => [key, new Float64Array(Math.floor(shot.range.end) - start + 1)]));
   for (let frame = start; frame <= shot.range.end; frame++) {
@@ -40,6 +43,22 @@ export function writeCsv(shot: Shot): Exported {
   return {
     bytes: encodeText(`${csvFormatRows(rows.map((row) => row.map(String)))}\n`),
     notes: ["CSV holds one value a frame; the rig, keys, tangents and passes are not kept.", ...(led.length > 0 ? [sayBaked(led)] : [])],
+  };
+}
+
+/** Channels by the names of their controls; by ids where names are shared, or hold what parts a heading. */
+function headingsOf({ rig }: Shot): (key: ChannelKey) => string {
+  const times = new Map<string, number>();
+  for (const { id, name } of rig.controls) for (const one of new Set([id, name])) times.set(one, (times.get(one) ?? 0) + 1);
+  const plain = new Map(
+    rig.controls.map(({ id, name }) => [
+      id,
+      name.trim() === name && name !== "" && !/[.\n\r]/.test(name) && times.get(name) === 1 ? name : id,
+    ]),
+  );
+  return (key) => {
+    const { control, channel } = splitChannelKey(key);
+    return channelKey(plain.get(control) ?? control, channel);
   };
 }
 

@@ -8,6 +8,8 @@ export const MOST_SAMPLES = 3_000_000;
 export const FURTHEST_FRAME = 10_000_000;
 /** Values, lengths and slopes: a single-precision format must be able to hold them and their products. */
 export const LARGEST_NUMBER = 1e12;
+/** What work on a shot may make of values: passes and weights that are added up stay within what a format holds. */
+export const LARGEST_MADE = 1e9;
 /** Frames a second. */
 export const SLOWEST = 0.01;
 export const QUICKEST = 100_000;

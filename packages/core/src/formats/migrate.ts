@@ -41,7 +41,10 @@ export function migrate(what: Kind, version: unknown, json: unknown): unknown {
 /** Refuse what a newer Kneader wrote. */
 export function checkVersion(version: unknown): void {
   if (typeof version !== "number" || !Number.isInteger(version) || version < 1)
-    throw new KneaderError("json-syntax", `"version" must be a whole number; it is ${JSON.stringify(version)}.`);
+    throw new KneaderError(
+      "json-syntax",
+      `"version" must be a whole number; it is ${version === undefined ? "not there" : (JSON.stringify(version) ?? "none").slice(0, 40)}.`,
+    );
   if (version > SCHEMA_VERSION)
     throw new KneaderError(
       "newer-version",

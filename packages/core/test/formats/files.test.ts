@@ -111,7 +111,10 @@ describe("Kneader JSON", () => {
       expect(sayError(error)).toMatch(/newer Kneader \(version 6; this one reads up to 5\)\. Update Kneader, or export/);
       expect((error as KneaderError).code).toBe("newer-version");
     }
-    for (const version of ["1", 0, 1.5, null]) expect(() => checkVersion(version)).toThrow(/whole number/);
+    for (const version of ["1", 0, 1.5, null, undefined, { a: 1 }]) {
+      expect(() => checkVersion(version)).toThrow(/whole number/);
+      expect(() => checkVersion(version)).not.toThrow(/undefined/);
+    }
   });
 
   test.each<[string, () => unknown, RegExp]>([
@@ -173,9 +176,30 @@ describe("CSV", () => {
   });
 
   test("names with commas are quoted", () => {
-    const rig = { ...movingShot().rig, controls: [{ ...movingShot().rig.controls[0], id: 'a,"b"', partner: 'a,"b"' }] };
-    const text = writeCsv(smallShot({ 'a,"b".moveX': constantCurve(4) }, { rig })).bytes;
+    const rig = { ...movingShot().rig, controls: [{ ...movingShot().rig.controls[0], id: "a", name: 'a,"b"', partner: "a" }] };
+    const text = writeCsv(smallShot({ "a.moveX": constantCurve(4) }, { rig })).bytes;
     expect(readCsv({ bytes: text, name: "back" }).shot.base['a,"b".moveX'].values[0]).toBe(4);
+  });
+
+  test("headings are names; ids where a name is shared or holds a dot; what never moves is a table all the same", () => {
+    const [first, second, third] = movingShot().rig.controls;
+    const rig = {
+      ...movingShot().rig,
+      controls: [
+        { ...first, id: "c1", name: "Left hand", parent: null, partner: "c1" },
+        { ...second, id: "c2", name: "Twin", parent: "c1", partner: "c2" },
+        { ...third, id: "c3", name: "Twin", parent: "c1", partner: "c3" },
+        { ...third, id: "c4", name: "hand.L", parent: "c1", partner: "c4" },
+      ],
+    };
+    const base = Object.fromEntries(rig.controls.map(({ id }, n) => [`${id}.rotateX`, constantCurve(n)]));
+    const heading = (shot: Shot) => new TextDecoder().decode(writeCsv(shot).bytes).split("\n")[0];
+    expect(heading(smallShot(base, { rig }))).toBe("frame,Left hand.rotateX,c2.rotateX,c3.rotateX,c4.rotateX");
+    const still = smallShot({}, { rig });
+    const back = readCsv({ bytes: writeCsv(still).bytes, name: "still" }).shot;
+    expect(back.range).toEqual(still.range);
+    expect(back.rig.controls.map(({ id }) => id)).toEqual(["Left hand", "c2", "c3", "c4"]);
+    for (const { values } of Object.values(back.base)) expect(new Set(values).size).toBe(1);
   });
 });
 

@@ -58,9 +58,10 @@ export const smoothArc: Operation<Settings> = {
   situation: ({ shot }) => ({ distance: Math.round(sizeOf(shot.rig) * 30) / 1000 || 0.001 }),
   async run(shot, scope, s, context) {
     const range = scopeRange(shot, scope);
-    const controls = scope.controls ?? [
+    const named = scope.controls ?? [
       ...new Set([...(scope.channels ?? []), ...Object.keys(scope.keys ?? {})].map((key) => splitChannelKey(key).control)),
     ];
+    const controls = named.filter((id) => controlById(shot.rig, id) !== undefined);
     if (controls.length === 0)
       throw new KneaderError(
         "nothing-in-scope",

@@ -1,6 +1,7 @@
 import type { Curve } from "../../curve/curve.ts";
 import { KneaderError } from "../../errors.ts";
-import { checkCurve, checkSpan } from "../../formats/checkShot.ts";
+import { checkAllButCurves, checkCurve, checkSize, checkSpan } from "../../formats/checkShot.ts";
+import { LARGEST_MADE } from "../../formats/limits.ts";
 import { controlById } from "../../model/rig.ts";
 import { BASE, layerOf, type Shot } from "../../model/shot.ts";
 import { allCurves } from "../../model/shotFields.ts";
@@ -29,13 +30,18 @@ export function checkScope(shot: Shot, { layer, controls, range, keys }: Scope, 
       throw new KneaderError("bad-setting", `${title}: a picked key is at no frame.`, "Pick the keys again.");
 }
 
+const samplesOf = ({ rig, range }: Shot): number => rig.controls.length * (range.end - range.start + 1);
+
 /** Refuse a result with numbers that cannot be played or kept. Errors: `bad-setting`. */
 export function checkResult(before: Shot, after: Shot, title: string): void {
   if (before === after) return;
   const remedy = "Choose smaller numbers.";
-  inWordsOf(title, () => checkSpan(after.range.start, after.range.end, "the shot"), remedy);
+  inWordsOf(title, () => checkAllButCurves(after), remedy);
+  // What came so long may go on; nothing is made too long to be exported.
+  if (samplesOf(after) > samplesOf(before)) inWordsOf(title, () => checkSize(after), "Choose fewer frames.");
   const known = new Set<Curve>();
   for (const [, curve] of allCurves(before)) known.add(curve);
   for (const [where, curve] of allCurves(after))
-    if (!known.has(curve)) inWordsOf(title, () => checkCurve(curve, `curve "${where.slice(where.lastIndexOf("/") + 1)}"`), remedy);
+    if (!known.has(curve))
+      inWordsOf(title, () => checkCurve(curve, `curve "${where.slice(where.lastIndexOf("/") + 1)}"`, LARGEST_MADE), remedy);
 }
