@@ -7,7 +7,7 @@ export const chromium = {
   // Dialogs and lists come and go at once, as for whoever has told their system so.
   contextOptions: { reducedMotion: "reduce" as const },
   launchOptions: {
-    executablePath: "/usr/bin/chromium",
+    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
     args: [
       "--no-sandbox",
       "--use-angle=swiftshader-webgl",

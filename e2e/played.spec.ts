@@ -169,7 +169,7 @@ test.describe("a shared shelf", () => {
 
   test.beforeAll(async () => {
     folder = mkdtempSync(join(tmpdir(), "kneader-shelf-"));
-    server = spawn(process.execPath, ["--conditions=kneader-source", "--import", "tsx", "apps/server/src/main.ts", "--shelf", folder], {
+    server = spawn(process.execPath, ["apps/server/dist/main.js", "--shelf", folder], {
       cwd: join(import.meta.dirname, ".."),
       env: { ...process.env, PORT: String(port) },
       stdio: "ignore",

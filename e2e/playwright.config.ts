@@ -15,7 +15,7 @@ export default defineConfig({
   fullyParallel: true,
   use: { ...chromium, actionTimeout: 15_000, baseURL: `http://127.0.0.1:${port}`, trace: process.env.TRACE ? "retain-on-failure" : "off" },
   webServer: {
-    command: "node --conditions=kneader-source --import tsx apps/server/src/main.ts",
+    command: "node apps/server/dist/main.js",
     cwd: "..",
     port,
     env: { PORT: String(port) },

@@ -13,8 +13,25 @@ export function run(command, args, env = {}) {
   return result.status === 0;
 }
 
+/** The versions of Node on which everything that is installed here runs; `engines` in package.json says the same. */
+const NODES = "Node 20.19, 22.13 or 24, or newer ones of these";
+
+/** Is a version of Node one of those? */
+export function isKnownNode(version) {
+  const [major, minor] = version.split(".").map(Number);
+  return (major === 20 && minor >= 19) || (major === 22 && minor >= 13) || major >= 24;
+}
+
+/** Ends where this Node cannot run what would be installed. */
+export function needNode() {
+  if (isKnownNode(process.versions.node)) return;
+  console.error(`Kneader needs ${NODES}; this is ${process.versions.node}. Nothing was installed.`);
+  process.exit(1);
+}
+
 /** Install packages when the lock file changed since the last time. */
 export function installPackages() {
+  needNode();
   const manifests = [
     "package.json",
     "package-lock.json",
@@ -25,9 +42,11 @@ export function installPackages() {
   const wanted = hash.digest("hex");
   const stamp = join(root, "node_modules", ".setup-stamp");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
-  console.log("Installing packages …");
-  if (!run("npm", ["install", "--no-audit", "--no-fund"])) {
-    console.error("The packages could not be installed. See the messages above.");
+  console.log("Installing packages: once, about a minute, 713 MB in node_modules …");
+  if (!run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel", "error"])) {
+    console.error(
+      "The packages could not be installed. See the messages above; `npm install` mends a lock file that does not fit package.json.",
+    );
     process.exit(1);
   }
   writeFileSync(stamp, wanted);
@@ -48,24 +67,21 @@ function newest(folders) {
   return latest;
 }
 
-/** Build the command line unless its last build is newer than everything it is made from. */
-export function buildCommandLine() {
-  const built = join(root, "apps/cli/dist/kneader.js");
-  if (existsSync(built) && statSync(built).mtimeMs > newest(["packages", "apps/cli"])) return;
+/** Build a part of the project with Vite unless its last build is newer than everything it is made from. */
+function build(what, folder, product, sources) {
+  const built = join(root, folder, "dist", product);
+  if (existsSync(built) && statSync(built).mtimeMs > newest(sources)) return;
+  if (what) console.log(`Building ${what} …`);
   const vite = join(root, "node_modules/vite/bin/vite.js");
-  const result = spawnSync(process.execPath, [vite, "build", "apps/cli"], { cwd: root, stdio: ["ignore", "ignore", "inherit"] });
+  const result = spawnSync(process.execPath, [vite, "build", folder, "--logLevel", "warn"], {
+    cwd: root,
+    stdio: ["ignore", "ignore", "inherit"],
+  });
   if (result.status === 0) return;
-  console.error("The command line could not be built. See the messages above.");
+  console.error(`${folder} could not be built. See the messages above.`);
   process.exit(1);
 }
 
-/** Build the application unless the last build is newer than everything it is made from. */
-export function buildApplication() {
-  const built = join(root, "apps/web/dist/index.html");
-  if (existsSync(built) && statSync(built).mtimeMs > newest(["packages", "apps/web"])) return;
-  console.log("Building the application …");
-  if (!run("npm", ["run", "-s", "build"])) {
-    console.error("The application could not be built. See the messages above.");
-    process.exit(1);
-  }
-}
+export const buildCommandLine = () => build(null, "apps/cli", "kneader.js", ["packages", "apps/cli"]);
+export const buildServer = () => build(null, "apps/server", "main.js", ["packages", "apps/server"]);
+export const buildApplication = () => build("the application (a quarter of a minute)", "apps/web", "index.html", ["packages", "apps/web"]);

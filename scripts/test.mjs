@@ -4,17 +4,28 @@ import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { buildKernels } from "./kernel.mjs";
-import { buildApplication, installPackages, run } from "./setup.mjs";
+import { buildApplication, buildServer, installPackages, run } from "./setup.mjs";
 
 installPackages();
 await buildKernels();
-if (!existsSync("/usr/bin/chromium")) {
-  console.log("Installing Chromium from Debian …");
+needChromium();
+
+/** The browser of the browser tests: CHROMIUM=path, or Debian's, which is installed where it can be. */
+function needChromium() {
+  const given = process.env.CHROMIUM;
+  if (given && !existsSync(given)) end(`CHROMIUM names "${given}", and nothing is there.`);
+  if (given || existsSync("/usr/bin/chromium")) return;
+  const how = "Install Chromium, or say where it is: CHROMIUM=/path/to/chromium npm test";
+  if (!existsSync("/usr/bin/apt-get")) end(`The browser tests need Chromium. ${how}`);
+  console.log("The browser tests need Chromium: installing Debian's (about 300 MB, with apt-get) …");
   run("apt-get", ["update", "-qq"]);
-  if (!run("apt-get", ["install", "-y", "-qq", "--no-install-recommends", "chromium"], { DEBIAN_FRONTEND: "noninteractive" })) {
-    console.error("Chromium could not be installed. Install the package chromium and run npm test again.");
-    process.exit(1);
-  }
+  if (!run("apt-get", ["install", "-y", "-qq", "--no-install-recommends", "chromium"], { DEBIAN_FRONTEND: "noninteractive" }))
+    end(`Chromium could not be installed. ${how}`);
+}
+
+function end(why) {
+  console.error(why);
+  process.exit(1);
 }
 
 const folder = mkdtempSync(join(tmpdir(), "kneader-test-"));
@@ -41,6 +52,7 @@ try {
   const unitsOk = run("npx", ["--no-install", "jest", "--ci", "--json", `--outputFile=${units}`]);
   count("unit tests", unitsOk, units, (report) => [report.numPassedTests, report.numFailedTests + report.numRuntimeErrorTestSuites]);
   buildApplication();
+  buildServer();
   const browser = join(folder, "browser.json");
   const browserOk = run("npm", ["run", "-s", "e2e", "--", "--reporter=list,json"], { PLAYWRIGHT_JSON_OUTPUT_NAME: browser });
   count("browser tests", browserOk, browser, ({ stats }) => [stats.expected + stats.flaky, stats.unexpected]);

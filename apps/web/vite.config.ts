@@ -73,6 +73,8 @@ export default defineConfig({
   plugins: [react(), pageFiles(), compressed()],
   resolve: { conditions: ["kneader-source", "module", "browser", "development|production"], dedupe: ["three", "react", "react-dom"] },
   worker: { format: "es" },
+  // While the application is worked on, the server with its shelf and capture line stands behind it.
+  server: process.env.KNEADER_BEHIND ? { proxy: { "/api": { target: process.env.KNEADER_BEHIND, ws: true } } } : {},
   build: {
     outDir: "dist",
     emptyOutDir: true,
