@@ -182,6 +182,7 @@ test("nothing dragged is no take; a part dragged in the view is recorded as it i
   await expect(card(page)).toContainText("recording");
   await page.keyboard.press("Shift+Q");
   await expect(card(page)).toContainText("Press Record");
+  await expect(page.getByText("Nothing was recorded: nothing was dragged in the view while it played.")).toBeVisible();
   expect((await shotOf(page)).passes).toEqual([]);
   await goToFrame(page, 1);
   await card(page).getByRole("combobox", { name: "Speed while recording" }).click();

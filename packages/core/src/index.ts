@@ -7,6 +7,7 @@ export { relabelled } from "./actions/labels.ts";
 export { newestFirst, type Shelf } from "./actions/shelf.ts";
 export * from "./curve/curve.ts";
 export * from "./curve/edit.ts";
+export { isSameCurve } from "./curve/same.ts";
 export { type FitInput, type FitOptions, type FitResult, fitSteps } from "./curve/fit/fitSamples.ts";
 export type { Fitter, FitWatch } from "./curve/fit/fitter.ts";
 export { type Ghost, ghostTimes } from "./curve/ghostTimes.ts";

@@ -41,8 +41,8 @@ export function SharedLock() {
   if (!shelf) return null;
   return (
     <div className="shared-lock">
-      <Users size={13} aria-hidden />
       <span className="quiet">
+        <Users size={13} aria-hidden />{" "}
         {shelf.readOnly ? "Shared shelf: an example, only to look at" : `Shared shelf: read by ${shelf.readers}`}
       </span>
       {!shelf.readOnly && (

@@ -4,6 +4,7 @@ import {
   currentShot,
   type History,
   historyBytes,
+  isSameCurve,
   mapCurves,
   migrate,
   SCHEMA_VERSION,
@@ -108,13 +109,3 @@ function isSameShot(a: Shot, b: Shot): boolean {
 }
 
 const bare = (shot: Shot) => JSON.stringify(mapCurves(shot, () => 0 as unknown as Curve));
-
-function isSameCurve(a: Curve, b: Curve): boolean {
-  if (a === b) return true;
-  return (Object.keys(a) as (keyof Curve)[]).every((name) => {
-    const [one, other] = [a[name], b[name]];
-    if (!ArrayBuffer.isView(one) || !ArrayBuffer.isView(other)) return JSON.stringify(one) === JSON.stringify(other);
-    const [x, y] = [one as Float64Array, other as Float64Array];
-    return x.length === y.length && x.every((value, i) => Object.is(value, y[i]));
-  });
-}

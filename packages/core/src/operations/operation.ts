@@ -189,6 +189,8 @@ export interface Operation<Settings = unknown> {
   waits?(settings: Settings): string | null;
   /** Work that goes on may be told other settings, from where it is; answers whether these are such, else it begins anew. */
   steers?(before: Settings, after: Settings): boolean;
+  /** Why nothing would change where that is so, and what would help; without it the general reason is given. */
+  readonly nothing?: string;
   /** What it makes in place of a changed shot. */
   readonly makes?: "action";
   readonly needs?: readonly Need[];

@@ -7,7 +7,8 @@ import { checkResult, checkScope } from "./shared/checkScope.ts";
 import { sayRounds } from "./shared/sayRounds.ts";
 import { sayTies } from "./shared/sayTies.ts";
 import { ownControl } from "../evaluate/ownControl.ts";
-import { curvesInScope, isWhole } from "./shared/scope.ts";
+import { asBefore } from "./shared/asBefore.ts";
+import { countChanged, curvesInScope, isWhole } from "./shared/scope.ts";
 
 /** What was found out before an operation ran. */
 interface Begun {
@@ -72,7 +73,26 @@ export async function runOperation<Settings>(
   context: Context,
 ): Promise<Outcome> {
   const begun = begin(operation as Operation, shot, scope, settings);
-  return finish(operation as Operation, shot, scope, settings, begun, await operation.run(shot, scope, settings, context));
+  const made = leaveSame(shot, await operation.run(shot, scope, settings, context));
+  const outcome = finish(operation as Operation, shot, scope, settings, begun, made);
+  return context.firstLook ? outcome : sayWhyNothing(operation as Operation, shot, outcome);
+}
+
+/** What came out as it went in counts as unchanged. */
+function leaveSame(before: Shot, outcome: Outcome): Outcome {
+  const shot = asBefore(before, outcome.shot);
+  if (shot === outcome.shot) return outcome;
+  return { ...outcome, shot, report: { ...outcome.report, curvesChanged: countChanged(before, shot) } };
+}
+
+/** Where nothing would change, the report says why. */
+function sayWhyNothing(operation: Operation, before: Shot, outcome: Outcome): Outcome {
+  const { report } = outcome;
+  if (outcome.shot !== before || outcome.action || report.warnings.length + report.notes.length > 0) return outcome;
+  return {
+    ...outcome,
+    report: { ...report, warnings: [operation.nothing ?? "What is in scope is already as these settings would make it."] },
+  };
 }
 
 /** The same at once, for what is done by hand: such operations never wait. */

@@ -263,7 +263,10 @@ function endRound(own: Session, end: number): void {
 
 /** The takes go into a pass at once, so that nothing is lost; the card stays open to simplify and join them. */
 async function keep(own: Session): Promise<void> {
-  if (own.takes.length === 0) return;
+  if (own.takes.length === 0) {
+    if (useHand.getState().hand !== "stream") tell("Nothing was recorded: nothing was dragged in the view while it played.");
+    return;
+  }
   if (currentDocument() !== own.shot) return tell("The shot was changed while it was recorded, so the takes were not kept.");
   const { told } = own;
   const last = own.takes[own.takes.length - 1];

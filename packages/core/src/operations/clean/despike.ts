@@ -32,6 +32,7 @@ export const despike: Operation<z.infer<typeof settings>> = {
   words: "spike glitch jump outlier noise clean pop spikes jitter capture mocap dropouts",
   suits: ["a key on every frame"],
   byControl: true,
+  nothing: "No key stands out that far from its neighbours. Smaller numbers find more; what trembles on every frame is for Smooth.",
   settings,
   async run(shot, scope, s, context) {
     let mended = 0;

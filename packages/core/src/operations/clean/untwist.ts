@@ -32,6 +32,7 @@ export const untwist: Operation<z.infer<typeof settings>> = {
   words: "euler flip gimbal 360 jump continuous angles",
   leaves: ["range"],
   byControl: true,
+  nothing: "Every rotation is told the nearest way already, so there is nothing to untwist.",
   settings,
   async run(shot, scope, s, context) {
     const channels = scopedChannels(shot, scope).filter((key) => key.includes(".rotate"));

@@ -125,7 +125,7 @@ function allKeys(shot: Shot): number {
   return countKeys(shot.base) + shot.passes.reduce((sum, pass) => sum + countKeys(pass.curves), 0);
 }
 
-function countChanged(before: Shot, after: Shot): number {
+export function countChanged(before: Shot, after: Shot): number {
   const differing = (a: Curves, b: Curves) =>
     [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((key) => a[key] !== b[key]).length;
   let total = differing(before.base, after.base);

@@ -32,6 +32,8 @@ export const evenGaps: Operation<z.infer<typeof settings>> = {
   },
   words: "timing poses spacing ease equal distribute in out slow",
   suits: ["a marked range"],
+  nothing:
+    "The gaps are even already. Favour lets them grow toward an end; with fewer controls to a pose, or a wider range, other poses count.",
   settings,
   async run(shot, scope, { share, ease }) {
     const channels = scopedChannels(shot, scope);

@@ -21,6 +21,7 @@ export const snapFrames: Operation<z.infer<typeof settings>> = {
   },
   words: "round whole quantise between subframe clean integer",
   suits: ["picked keys"],
+  nothing: "Every key in scope stands on such a frame already, or could get there only over another key.",
   settings,
   async run(shot, scope, { every }, context) {
     let moved = 0;
