@@ -9,6 +9,9 @@ export interface Bound {
   readonly move: number;
 }
 
+/** What is baked is looked at between frames too. */
+export const QUARTERS = { step: 0.25 };
+
 /** How often finer fits are tried; each is at least this much finer than the one before. */
 const TRIES = 8;
 const FINER = 0.6;
