@@ -119,13 +119,28 @@ test("the ruler scrubs, Shift picks a range, a pose is clicked, the wheel zooms"
   await expect.poll(async () => Math.round((await gap.boundingBox())?.width ?? 0)).toBe(Math.round(before));
 });
 
-test("passes: renamed, weighed by their band, ranged, put in order, soloed, removed", async ({ page }) => {
+test("passes: renamed, their long names seen whole, weighed by their band, ranged, put in order, soloed, removed", async ({ page }) => {
   await openDemo(page, "Hop aboard");
   await page.keyboard.press("a");
   await page.keyboard.press("a");
   const row = (name: string) => page.getByRole("region", { name, exact: true });
   await row("Pass 1").getByRole("button", { name: "Pass 1", exact: true }).dblclick();
   const name = page.getByRole("textbox", { name: "Name of the pass" });
+  // A name too long for its column is cut, and whole while it is pointed at.
+  const LONG = "Lean into the wind before the hop";
+  await name.fill(LONG);
+  await name.press("Enter");
+  const long = row(LONG).getByRole("button", { name: LONG, exact: true });
+  const rightOfText = () =>
+    long.evaluate((button) => {
+      const text = (button.querySelector(".name-text") ?? button).getBoundingClientRect().right;
+      return getComputedStyle(button).overflow === "visible" ? text : Math.min(text, button.getBoundingClientRect().right);
+    });
+  await page.mouse.move(5, 5);
+  const cut = await rightOfText();
+  await long.hover();
+  await expect.poll(rightOfText).toBeGreaterThan(cut + 20);
+  await long.dblclick();
   await name.fill("Lean");
   await name.press("Enter");
   await expect(row("Lean")).toBeVisible();
