@@ -4,6 +4,8 @@ import { KneaderError } from "../../src/errors.ts";
 import { makePlayer } from "../../src/evaluate/makePlayer.ts";
 import type { Action } from "../../src/model/action.ts";
 import { layAction } from "../../src/operations/actions/layAction.ts";
+import { WHOLE_FIGURE } from "../../src/operations/operation.ts";
+import { runOperation } from "../../src/operations/runOperation.ts";
 import { playToKeys } from "../../src/operations/actions/playToKeys.ts";
 import { constantCurve } from "../../src/curve/make.ts";
 import { anyCurve, anyLoop } from "../help/random.ts";
@@ -87,4 +89,19 @@ test("with a pass alone, a locked channel beside it and rounds past its keys a b
     }),
     { numRuns: 30 },
   );
+});
+
+test("what would be longer than a shot can be is refused before its keys are made, however it is laid", async () => {
+  const shot = movingShot();
+  const action = actionOf(shot.base[KEY]);
+  const scope = { ...WHOLE_FIGURE, controls: ["spine"] };
+  for (const as of ["replace", "insert", "pass"] as const) {
+    const shares: number[] = [];
+    const context = { breathe: (share: number) => void shares.push(share) };
+    const told = layAction.settings.parse({ action, as, at: 5, rounds: 1000, speed: 1 });
+    await expect(runOperation(layAction, shot, scope, told, context)).rejects.toThrow(
+      /with it the shot would have \d{7} frames; at the most 200000/,
+    );
+    expect(Math.max(...shares)).toBeLessThan(0.4);
+  }
 });

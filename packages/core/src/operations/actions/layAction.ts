@@ -7,6 +7,7 @@ import { bakeRounds } from "../../curve/loop.ts";
 import { sampleInto } from "../../curve/track.ts";
 import { KneaderError } from "../../errors.ts";
 import { limbEnds } from "../../figure/limbEnds.ts";
+import { MOST_FRAMES } from "../../formats/limits.ts";
 import { actionSchema } from "../../formats/schema.ts";
 import type { Action } from "../../model/action.ts";
 import type { Clip } from "../../model/clip.ts";
@@ -132,6 +133,7 @@ export const layAction: Operation<Settings> = {
     const at = s.at + match * stretchOf(meant.clip, shot.rate, s.speed);
     const told = s.carry ? { ...plain, stands: carriedStands(shot, meant.clip, { layer, at, match }) } : plain;
     const span = playedSpan(meant.clip, shot.rate, told);
+    refuseTooLong(shot, span, s);
     await context.breathe(0.4);
     const eases = easesOf(shot, span, s);
     const laid =
@@ -167,6 +169,18 @@ export const layAction: Operation<Settings> = {
     });
   },
 };
+
+/** What would reach over more frames than a shot can have is refused before its keys are made, which would take minutes. */
+function refuseTooLong({ range }: Shot, span: FrameRange, { as }: Settings): void {
+  const last = as === "insert" ? range.end + span.end - span.start : Math.max(range.end, span.end);
+  const frames = Math.ceil(last - Math.min(range.start, span.start));
+  if (frames <= MOST_FRAMES) return;
+  throw new KneaderError(
+    "bad-setting",
+    `Lay action: with it the shot would have ${frames} frames; at the most ${MOST_FRAMES} are possible.`,
+    "Lay it fewer times, faster, or nearer to the shot.",
+  );
+}
 
 /** Where a pass that is worked out, or a constraint, is chosen, base motion is meant: those take no keys of the figure. */
 function ontoKeys(shot: Shot, scope: Scope): Scope {
