@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { apply, card, command, frameField, openDemo, previewed } from "./bench.ts";
+import { apply, card, command, frameField, goToFrame, openDemo, previewed } from "./bench.ts";
 
 /** What gets in nobody's way: locks, fields and keys. */
 
@@ -8,7 +8,9 @@ test("a locked pass is in nobody's way who does not touch it; who would change i
   await page.keyboard.press("a");
   await command(page, "whole figure");
   await page.getByRole("button", { name: "Head", exact: true }).click();
+  await goToFrame(page, 9);
   await page.keyboard.press("k");
+  await goToFrame(page, 1);
   await page.getByRole("button", { name: /More for Pass 1/ }).click();
   await page.getByRole("menuitem", { name: "Lock", exact: true }).click();
   await page.getByRole("button", { name: "Base motion" }).first().click();

@@ -20,7 +20,7 @@ import { curveFromSamples, steppedFromSamples } from "../../curve/bakeValues.ts"
 import { keyedAlike, withKeysOf, withOutside } from "../shared/existingKeys.ts";
 import type { Operation } from "../operation.ts";
 import { outcome } from "../shared/scope.ts";
-import { type Bound, QUARTERS, sayBound, withinBound } from "../spaces/withinBound.ts";
+import { type Bound, looksOf, sayBound, withinBound } from "../spaces/withinBound.ts";
 import { partOf } from "../shared/partOf.ts";
 import { bakedPart, refuseReaders } from "./bakedPart.ts";
 import { simplify } from "../clean/simplify.ts";
@@ -170,7 +170,7 @@ export const bakePasses: Operation<z.infer<typeof settings>> = {
         context,
       ));
     }
-    const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share), QUARTERS);
+    const drift = await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.9 + 0.1 * share), looksOf(s.keys));
     const warnings = playing.flatMap((pass) => {
       // A computed pass may move what was never keyed.
       const moves =

@@ -25,7 +25,7 @@ import { fewestKeys, fewestSettings } from "./fewestKeys.ts";
 import { partOf } from "../shared/partOf.ts";
 import { IN_PARENT, spaceMeant, spaceSetting } from "./spaceSetting.ts";
 import { withoutCarrier } from "./standOn.ts";
-import { QUARTERS, sayBound, withinBound } from "./withinBound.ts";
+import { looksOf, sayBound, withinBound } from "./withinBound.ts";
 import { withoutPasses } from "./withoutPasses.ts";
 
 const settings = z.object({
@@ -129,7 +129,7 @@ export const bakeDown: Operation<z.infer<typeof settings>> = {
     }
     const drift = context.firstLook
       ? null
-      : await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.8 + 0.2 * share), QUARTERS);
+      : await measureDriftInPieces(shot, after, shot.range, (share) => context.breathe(0.8 + 0.2 * share), looksOf(s.keys));
     const led = ties.map(({ name }) => name);
     const become = span ? `Without a say over frames ${start} to ${end}` : s.afterwards === "off" ? "Off afterwards" : "Removed";
     const notes = led.length > 0 ? [`${become}: ${listed(led)}.`] : [];

@@ -9,8 +9,8 @@ export interface Bound {
   readonly move: number;
 }
 
-/** What is baked is looked at between frames too. */
-export const QUARTERS = { step: 0.25 };
+/** Where a bake is looked at: with a key on every frame it is meant for whole frames, else it is looked at between them too. */
+export const looksOf = (keys: "every" | "existing" | "fewest") => ({ step: keys === "every" ? 1 : 0.25 });
 
 /** How often finer fits are tried; each is at least this much finer than the one before. */
 const TRIES = 8;
