@@ -91,7 +91,7 @@ function sayWhyNothing(operation: Operation, before: Shot, outcome: Outcome): Ou
   if (outcome.shot !== before || outcome.action || report.warnings.length + report.notes.length > 0) return outcome;
   return {
     ...outcome,
-    report: { ...report, warnings: [operation.nothing ?? "What is in scope is already as these settings would make it."] },
+    report: { ...report, notes: [operation.nothing ?? "What is in scope is already as these settings would make it."] },
   };
 }
 
