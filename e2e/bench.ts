@@ -20,7 +20,7 @@ async function onBench(page: Page, name: string): Promise<void> {
 }
 
 /** Addresses of the demo's shots. */
-const demoIds: Readonly<Record<string, string>> = {
+export const demoIds: Readonly<Record<string, string>> = {
   "Half a walk": "demo-half-a-walk",
   "Hop aboard": "demo-hop-aboard",
   "Hand over the lantern": "demo-hand-over",

@@ -1,8 +1,10 @@
 import { KneaderError } from "../../src/errors.ts";
 import { formats, readShot } from "../../src/formats/formats.ts";
+import { originFile } from "../../src/formats/originFile.ts";
 import { encodeText } from "../../src/formats/utf8.ts";
 import type { Shot } from "../../src/model/shot.ts";
 import { writeKneader } from "../../src/formats/kneaderJson.ts";
+import { makeCharacter, withJson } from "../help/characters.ts";
 import { everything, fuzzFiles, HANGS } from "../help/fuzz.ts";
 
 /** Numbers as data inside the file. */
@@ -186,6 +188,20 @@ describe("the gate", () => {
       expect(again.rig.controls.length).toBeGreaterThan(0);
     }
   });
+});
+
+test("nodes of a character named as every object's own things are: read, played, handed back", async () => {
+  const heron = await makeCharacter({ morphs: true });
+  for (const name of ["constructor", "toString", "__proto__", "valueOf"]) {
+    const file = withJson(heron, (json: Record<string, unknown>) => {
+      (json.nodes as { name: string }[])[3].name = name;
+    });
+    const { shot, asset } = await readShot(file, "heron.glb");
+    const control = shot.rig.controls.find((each) => each.name === name);
+    expect([control?.name, (control?.id ?? name) in Object.prototype]).toEqual([name, false]);
+    const { bytes } = await originFile.write(shot, { asset });
+    expect((await readShot(bytes, "again.glb")).shot.rig.controls.map((each) => each.name)).toContain(name);
+  }
 });
 
 test("250 damaged files over the readers, a character among them: only our own errors, and what is accepted plays and goes through every format (npm run fuzz reads 20 000)", async () => {
