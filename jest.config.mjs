@@ -22,4 +22,6 @@ export default {
   sandboxInjectedGlobals: ["Math", "Float64Array", "Float32Array", "Int32Array", "Uint32Array", "Uint16Array"],
   moduleNameMapper: { "^three$": "<rootDir>/node_modules/three/build/three.module.js" },
   maxWorkers: 2,
+  // On a machine that does much else at once a test of milliseconds waits for seconds.
+  testTimeout: 30_000,
 };

@@ -40,6 +40,22 @@ test("the open motion-capture file is dropped, plays, simplifies and exports", a
   expect(before).toBe(209172);
   expect(after).toBeLessThan(before * 0.2);
   await apply(page);
+  // A file that takes its time says how far it is, can be stopped and begun anew, and the page goes on meanwhile.
+  let write: () => void = () => undefined;
+  const may = new Promise<void>((resolve) => {
+    write = resolve;
+  });
+  await page.route(/writer\.worker/, (route) => may.then(() => route.continue()));
+  await page.keyboard.press("e");
+  const dialog = page.getByRole("dialog", { name: "Export" });
+  await expect(dialog.getByRole("progressbar", { name: "Writing the file" })).toBeVisible();
+  await dialog.getByRole("button", { name: "Stop" }).click();
+  await expect(dialog.getByText("Stopped: nothing was written.")).toBeVisible();
+  await expect(dialog.getByRole("button", { name: "Export", exact: true })).toBeDisabled();
+  write();
+  await dialog.getByRole("button", { name: "Try again" }).click();
+  await expect(dialog.getByText(/What the file will hold/)).toBeVisible({ timeout: 60_000 });
+  await dialog.getByRole("button", { name: "Close" }).last().click();
   const file = await exportAs(page, "glTF, one binary file");
   expect(file.subarray(0, 4).toString()).toBe("glTF");
 

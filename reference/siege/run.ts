@@ -1,6 +1,7 @@
 // npm run siege: kills of the browser, the server and the command line, servers that take turns, updates, full disks, clocks that
 // jump, workers that die; a report at the end. -- --only ID[,ID], --times N. Takes an hour; builds must be there (npm start).
 import { parseArgs } from "node:util";
+import { brokenTab } from "./brokenTab.ts";
 import { killBrowser } from "./killBrowser.ts";
 import { killCommand } from "./killCommand.ts";
 import { killServer } from "./killServer.ts";
@@ -8,7 +9,7 @@ import type { Trial } from "./trial.ts";
 import { twoServers } from "./twoServers.ts";
 import { update } from "./update.ts";
 
-const trials: readonly Trial[] = [killBrowser, killCommand, killServer, twoServers, update];
+const trials: readonly Trial[] = [brokenTab, killBrowser, killCommand, killServer, twoServers, update];
 
 const { values } = parseArgs({ options: { only: { type: "string" }, times: { type: "string" } } });
 const only = values.only?.split(",") ?? trials.map(({ id }) => id);

@@ -7,7 +7,9 @@ import { useSelection } from "../bench/selection.ts";
 import { sayBytes } from "../bench/units.ts";
 import { download } from "./download.ts";
 import { type ExportChoices, extensionOf, formatsFor, plainChoices, writeChosen } from "./exportChoices.ts";
+import type { Waiting } from "../workers/writer.ts";
 import { ExportOptions } from "./ExportOptions.tsx";
+import { Writing } from "./Writing.tsx";
 
 /** A file that is written and not saved yet, or why it cannot be. */
 type Ready = { readonly extension: string; readonly bytes: Uint8Array; readonly notes: readonly string[] } | { readonly problem: string };
@@ -19,6 +21,8 @@ export function ExportDialog() {
   const [chosen, setChosen] = useState<string | null>(null);
   const [choices, setChoices] = useState(plainChoices);
   const [ready, setReady] = useState<Ready | null>(null);
+  const [share, setShare] = useState(0);
+  const stop = useRef<() => void>(() => undefined);
   const content = useRef<HTMLDivElement>(null);
   const picked = useSelection((state) => state.controls);
   const { message } = AntApp.useApp();
@@ -29,15 +33,22 @@ export function ExportDialog() {
   // The file is written as soon as its kind is chosen, so that what it cannot hold is known before.
   useEffect(() => {
     if (!open || !shot || !format) return;
-    let isWanted = true;
-    setReady(null);
-    const timer = setTimeout(async () => {
-      const made = await prepare(format, shot, choices, picked);
-      if (isWanted) setReady(made);
-    }, 30);
+    const wanted = new AbortController();
+    const begin = () => {
+      setShare(0);
+      const made = prepare(format, shot, choices, picked, { signal: wanted.signal, progress: setShare });
+      void made.then((file) => wanted.signal.aborted || setReady(file));
+    };
+    const timer = setTimeout(begin, 30);
+    stop.current = () => {
+      wanted.abort();
+      setReady({ problem: "Stopped: nothing was written." });
+    };
     return () => {
-      isWanted = false;
       clearTimeout(timer);
+      wanted.abort();
+      // What was written of something else is not offered as this.
+      setReady(null);
     };
   }, [open, format, shot, choices, picked]);
   const save = () => {
@@ -88,7 +99,7 @@ export function ExportDialog() {
         <div>
           {format && shot && <ExportOptions format={format} shot={shot} picked={picked} choices={choices} onChange={setChoices} />}
           <div className="export-notes" role="status">
-            <Said ready={ready} />
+            <Said ready={ready} share={share} stop={() => stop.current()} again={() => setChoices({ ...choices })} />
           </div>
         </div>
       </div>
@@ -97,9 +108,17 @@ export function ExportDialog() {
 }
 
 /** What the file will hold and leave out, before it is saved. */
-function Said({ ready }: { ready: Ready | null }) {
-  if (!ready) return <p className="quiet">Looking at what it can hold …</p>;
-  if ("problem" in ready) return <p className="problem">{ready.problem}</p>;
+function Said({ ready, share, stop, again }: { ready: Ready | null; share: number; stop(): void; again(): void }) {
+  if (!ready) return <Writing share={share} stop={stop} />;
+  if ("problem" in ready)
+    return (
+      <>
+        <p className="problem">{ready.problem}</p>
+        <Button size="small" onClick={again}>
+          Try again
+        </Button>
+      </>
+    );
   return (
     <>
       <b>{ready.notes.length > 0 ? "What the file will hold" : "The file will hold all of the shot"}</b>
@@ -111,9 +130,9 @@ function Said({ ready }: { ready: Ready | null }) {
   );
 }
 
-async function prepare(format: Format, shot: Shot, choices: ExportChoices, picked: readonly string[]): Promise<Ready> {
+async function prepare(format: Format, shot: Shot, choices: ExportChoices, picked: readonly string[], waiting: Waiting): Promise<Ready> {
   try {
-    return { extension: extensionOf(format, shot), ...(await writeChosen(format, shot, choices, picked)) };
+    return { extension: extensionOf(format, shot), ...(await writeChosen(format, shot, choices, picked, waiting)) };
   } catch (error) {
     return { problem: sayError(error) };
   }

@@ -1,4 +1,5 @@
 import { type Exported, type Format, formats, originFile, type Shot, type WriteChoices } from "@kneader/core";
+import { type Waiting, writeInWorker } from "../workers/writer.ts";
 import { bodyFor } from "../bench/view/figures/bodyFor.ts";
 import { assets } from "../storage/kept.ts";
 
@@ -39,11 +40,17 @@ export function extensionOf(format: Format, shot: Shot): string {
 /** Formats that hold skeletons as glTF does. */
 export const isScene = ({ id }: Format): boolean => id === "glb" || id === "gltf";
 
-/** Write a shot as chosen. Errors: those of the format. */
-export async function writeChosen(format: Format, shot: Shot, choices: ExportChoices, picked: readonly string[]): Promise<Exported> {
+/** Write a shot as chosen, beside the page. Errors: those of the format, and `Cancelled`. */
+export async function writeChosen(
+  format: Format,
+  shot: Shot,
+  choices: ExportChoices,
+  picked: readonly string[],
+  waiting: Waiting,
+): Promise<Exported> {
   const { name, adds, motion, rate, onlyPicked, withBody, withFile } = choices;
   const wantsFile = format.needsAsset || (format.id === "json" && withFile);
-  return format.write(shot, {
+  const all = {
     asset: shot.asset && wantsFile ? await assets.get(shot.asset.hash) : null,
     // A figure that is drawn from its file has no body of ours.
     body: isScene(format) && withBody && !shot.asset?.isDrawn ? bodyFor(shot.rig) : null,
@@ -52,5 +59,6 @@ export async function writeChosen(format: Format, shot: Shot, choices: ExportCho
     motion,
     rate: rate ?? undefined,
     controls: onlyPicked && picked.length > 0 ? picked : null,
-  });
+  };
+  return writeInWorker(format.id, shot, all, waiting);
 }

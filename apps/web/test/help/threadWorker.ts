@@ -14,6 +14,10 @@ export function threadWorker(api: object | null): { worker: Worker; raise: (even
       if (type === "message") end.addEventListener(type, listener as never);
       else listeners.set(type, listener);
     },
+    removeEventListener: (type: string, listener: (event: object) => void) => {
+      if (type === "message") end.removeEventListener(type, listener as never);
+      else listeners.delete(type);
+    },
     terminate: () => {
       ended = true;
       port1.close();

@@ -7,9 +7,10 @@ import { DEG, eulerFromQuat, matrixFromQuat, nearestEuler, quatMultiply } from "
 import type { Control } from "../model/rig.ts";
 import type { Shot } from "../model/shot.ts";
 import { framesPerSecond } from "../model/rate.ts";
+import { TOLD } from "./sampled.ts";
 import { sayBaked } from "./sayBaked.ts";
 import { encodeText } from "./utf8.ts";
-import type { Exported } from "./format.ts";
+import type { Exported, WriteChoices } from "./format.ts";
 
 /** Further apart than this, as a share of the figure, an offset is not one and the same. */
 const SAME = 1e-9;
@@ -28,7 +29,7 @@ interface Joints {
  * A format without scale can still put every joint where it is: the place in the joint above is measured in the world,
  * scale and all, and turned back by that joint's turn.
  */
-function sampleJoints(shot: Shot): Joints {
+function sampleJoints(shot: Shot, progress: WriteChoices["progress"]): Joints {
   const player = makePlayer(shot);
   const controls = shot.rig.controls;
   const start = Math.floor(shot.range.start);
@@ -41,6 +42,7 @@ function sampleJoints(shot: Shot): Joints {
   const euler = [0, 0, 0];
   const { parents } = layoutOf(shot.rig);
   for (let n = 0; n < frames; n++) {
+    if (n % TOLD === 0) progress?.(n / frames);
     player.pose(start + n);
     const at = player.worlds;
     for (const [i, control] of controls.entries()) {
@@ -76,9 +78,9 @@ function signsOf(scale: ArrayLike<number>): number[] {
 }
 
 /** Write a shot as BVH: joints with their offsets, one line of numbers a frame, passes and constraints baked. */
-export function writeBvh(shot: Shot): Exported {
+export function writeBvh(shot: Shot, { progress }: WriteChoices = {}): Exported {
   const controls = shot.rig.controls;
-  const { frames, places, angles } = sampleJoints(shot);
+  const { frames, places, angles } = sampleJoints(shot, progress);
   const index = new Map(controls.map((control, i) => [control.id, i]));
   const tops = controls.filter((control) => control.parent === null);
   const notes = ["Motion is written as one sample a frame; keys, tangents and passes are not kept."];

@@ -11,15 +11,16 @@ import { type ChannelKey, channelKey, channelKeysOf, makeControl, splitChannelKe
 import type { Shot } from "../model/shot.ts";
 import { emptyShot } from "../model/shotFields.ts";
 import { curveFromSamples } from "../curve/bakeValues.ts";
+import { TOLD } from "./sampled.ts";
 import { sayBaked } from "./sayBaked.ts";
 import { decodeText, encodeText } from "./utf8.ts";
-import type { Exported, Format, Imported, ShotFile } from "./format.ts";
+import type { Exported, Format, Imported, ShotFile, WriteChoices } from "./format.ts";
 
 /**
  * One line a frame, one column a channel that has a curve anywhere: final values, passes included. What something leads
  * has the values with which it stands there under what it hangs on.
  */
-export function writeCsv(shot: Shot): Exported {
+export function writeCsv(shot: Shot, { progress }: WriteChoices = {}): Exported {
   const player = makePlayer(shot);
   const ties = ledControls(shot);
   const led = shot.rig.controls.filter(({ id }) => ties.has(id));
@@ -34,6 +35,7 @@ export function writeCsv(shot: Shot): Exported {
   const start = Math.floor(shot.range.start);
   const baked = new Map([...placed].map((key) => [key, new Float64Array(Math.floor(shot.range.end) - start + 1)]));
   for (let frame = start; frame <= shot.range.end; frame++) {
+    if ((frame - start) % TOLD === 0) progress?.((frame - start) / (shot.range.end - start + 1));
     player.readValues(frame);
     const values = keys.map((key) => player.values[player.channelIndex.get(key) as number]);
     player.pose(frame);

@@ -51,6 +51,8 @@ export interface WriteChoices {
   readonly animation?: string;
   /** Beside the animation the shot began with, not in its place. */
   readonly adds?: boolean;
+  /** Told now and then what share of it is done, 0..1. */
+  progress?(share: number): void;
 }
 
 /** A file made from a shot, with what the format could not hold, in sentences. */

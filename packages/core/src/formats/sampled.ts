@@ -25,10 +25,14 @@ interface Sampling {
   readonly step?: number;
   /** By control id, the control in whose space it is wanted where that is not the one above it; null for the world. */
   readonly under?: ReadonlyMap<string, string | null>;
+  /** Told now and then what share of the samples is there, 0..1. */
+  progress?(share: number): void;
 }
 
 /** Numbers a control takes in `locals`. */
 export const LOCAL = 10;
+/** Whoever waits is told how far it is every so many frames. */
+export const TOLD = 50;
 
 /** Controls that are not where their own channels put them: something leads them, or they ride along with a camera. */
 export function carriedControls(shot: Shot): Set<string> {
@@ -40,7 +44,7 @@ export function carriedControls(shot: Shot): Set<string> {
 }
 
 /** Sample passes, constraints and all, for formats that hold nothing but joints. */
-export function sampleShot(shot: Shot, { step = 1, under = new Map() }: Sampling = {}): SampledShot {
+export function sampleShot(shot: Shot, { step = 1, under = new Map(), progress }: Sampling = {}): SampledShot {
   const player = makePlayer(shot);
   const controls = shot.rig.controls;
   const start = Math.floor(shot.range.start);
@@ -58,6 +62,7 @@ export function sampleShot(shot: Shot, { step = 1, under = new Map() }: Sampling
   const restTurns = controls.map((control) => [...control.restTurn]);
   const sheared = new Set<string>();
   times.forEach((time, n) => {
+    if (n % TOLD === 0) progress?.(n / times.length);
     player.pose(time);
     controls.forEach((control, i) => {
       const o = (n * controls.length + i) * LOCAL;

@@ -33,6 +33,8 @@ export interface MotionChoices {
   readonly shapes?: Readonly<Record<string, readonly string[]>>;
   /** The frame of second 0, unless something is keyed before it. */
   readonly origin?: number;
+  /** Told now and then what share of the motion is read, 0..1. */
+  progress?(share: number): void;
 }
 
 export interface ShotMotion {
@@ -68,7 +70,7 @@ class MotionReader {
     this.shot = shot;
     this.choices = choices;
     this.fps = framesPerSecond(shot.rate);
-    this.sampled = sampleShot(shot, { step: this.fps / (choices.rate ?? this.fps), under: choices.under });
+    this.sampled = sampleShot(shot, { step: this.fps / (choices.rate ?? this.fps), under: choices.under, progress: choices.progress });
     this.changed = new Set(activePasses(shot).flatMap((pass) => changedBy(shot, pass)));
     this.led = carriedControls(shot);
     this.still = new Map(

@@ -40,6 +40,7 @@ export async function putBack(shot: Shot, choices: WriteChoices): Promise<Export
     controls: meant,
     allSampled: choices.motion === "samples",
     rate: choices.rate,
+    progress: choices.progress,
     under,
     shapes: asset.shapes,
     origin: asset.firstFrame,

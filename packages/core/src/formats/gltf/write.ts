@@ -19,6 +19,7 @@ export async function writeGltf(shot: Shot, binary: boolean, choices: WriteChoic
     controls: choices.controls,
     allSampled: choices.motion === "samples",
     rate: choices.rate,
+    progress: choices.progress,
   });
   const { makeDocument, packBinary, packText } = await import("./documents.ts");
   const document = makeDocument();
