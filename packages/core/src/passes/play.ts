@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { type Curve, HOLD, keysOf } from "../curve/curve.ts";
+import { type Curve, HOLD, type Key, keysOf } from "../curve/curve.ts";
 import { clipCurve } from "../curve/edit.ts";
 import { curveKeeping } from "../curve/make.ts";
 import { sampleCurve } from "../curve/track.ts";
@@ -159,29 +159,33 @@ function travelling(control: Control, own: Own, start: number, period: number, r
         return curves[key] ? [[key, { ...curves[key], runOut: { kind: "travel" as const, rounds: rounds - 1 } }]] : [];
       }),
     );
-  let made = curves;
+  // Keys are gathered, and each curve is made once: thousands of rounds take their time once, not once a round.
+  const keys = new Map(Object.entries(curves).map(([key, curve]) => [key, keysOf(curve)]));
+  let piece = curves;
   for (let round = 1; round < rounds; round++) {
     const seam = start + round * period;
     const next = Object.fromEntries(
       Object.entries(curves).map(([key, curve]) => [key, { ...curve, times: curve.times.map((time) => time + round * period) }]),
     );
-    const going = carryStand(control, next, standIn(control, next, seam), standIn(control, made, seam));
-    if (next[up]) going[up] = raised(next[up], sampleCurve(made[up], seam) - sampleCurve(next[up], seam));
-    made = Object.fromEntries(Object.entries(made).map(([key, curve]) => [key, joined(curve, going[key] ?? next[key])]));
+    const going = carryStand(control, next, standIn(control, next, seam), standIn(control, piece, seam));
+    if (next[up]) going[up] = raised(next[up], sampleCurve(piece[up], seam) - sampleCurve(next[up], seam));
+    piece = { ...next, ...going };
+    for (const [key, before] of keys) join(before, keysOf(piece[key]));
   }
-  return made;
+  return Object.fromEntries([...keys].map(([key, all]) => [key, curveKeeping(all)]));
 }
 
 const raised = (curve: Curve, by: number): Curve => (by === 0 ? curve : { ...curve, values: curve.values.map((value) => value + by) });
 
-/** One curve after another that begins where the first ends. */
-function joined(curve: Curve, next: Curve): Curve {
-  const [before, after] = [keysOf(curve), keysOf(next)];
-  const [joint, ...others] = after;
+/** Put a curve's keys after those of one that ends where it begins: there one key is both. */
+function join(before: Key[], [joint, ...others]: readonly Key[]): void {
   const last = before[before.length - 1];
-  if (Math.abs(joint.time - last.time) > 1e-6) return curveKeeping([...before, ...after]);
-  const { slopeOut, weightOut, kindOut } = joint;
-  return curveKeeping([...before.slice(0, -1), { ...last, slopeOut, weightOut, kindOut }, ...others]);
+  if (Math.abs(joint.time - last.time) > 1e-6) before.push(joint);
+  else {
+    const { slopeOut, weightOut, kindOut } = joint;
+    before[before.length - 1] = { ...last, slopeOut, weightOut, kindOut };
+  }
+  before.push(...others);
 }
 
 const known = new WeakMap<Pass["settings"], { clip: Clip; rig: Rig; rate: Rate; curves: Record<ChannelKey, Curve> }>();

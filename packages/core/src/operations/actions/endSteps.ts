@@ -2,6 +2,7 @@ import { makePlayer } from "../../evaluate/makePlayer.ts";
 import { placeAt } from "../../figure/rigLayout.ts";
 import { figureControls } from "../../model/rig.ts";
 import { sayLength } from "../../model/sayLength.ts";
+import type { Context } from "../operation.ts";
 import type { FrameRange, Shot } from "../../model/shot.ts";
 
 /** So many frames beside an end are its neighbours. */
@@ -10,6 +11,9 @@ const BESIDE = 8;
 const POP = 1.5;
 /** Shorter steps than this share of the figure are seen by nobody. */
 const UNSEEN = 0.004;
+/** What was laid may be thousands of frames: after so many it is breathed, at this share of the whole work. */
+const BREATH = 64;
+const SHARE = 0.8;
 
 /** The largest way a control goes from one frame to the next at the ends of what was laid, and around them. */
 interface EndStep {
@@ -26,7 +30,14 @@ interface EndStep {
  * How what was laid begins and ends: the worst step from frame to frame where it comes in and goes out, against those of the
  * motion on both sides. Null where nothing plays beside it.
  */
-export function endStep(before: Shot, after: Shot, { start, end }: FrameRange, easeIn: number, easeOut: number): EndStep | null {
+export async function endStep(
+  before: Shot,
+  after: Shot,
+  { start, end }: FrameRange,
+  easeIn: number,
+  easeOut: number,
+  context: Pick<Context, "breathe">,
+): Promise<EndStep | null> {
   const controls = figureControls(after.rig);
   const [was, is] = [makePlayer(before), makePlayer(after)];
   const at = controls.map(({ id }) => placeAt(is.controlIndex.get(id) as number));
@@ -37,7 +48,7 @@ export function endStep(before: Shot, after: Shot, { start, end }: FrameRange, e
     player.pose(frame);
     return offsets.map((o) => (o < 0 ? null : player.worlds.slice(o, o + 3)));
   };
-  const stepsOf = (
+  const stepsOf = async (
     player: typeof is,
     offsets: readonly number[],
     begin: number,
@@ -46,6 +57,7 @@ export function endStep(before: Shot, after: Shot, { start, end }: FrameRange, e
   ) => {
     let previous: (Float64Array | null)[] | null = null;
     for (let frame = Math.max(begin, range.start); frame <= Math.min(finish, range.end); frame++) {
+      if (frame % BREATH === 0) await context.breathe(SHARE);
       const now = places(player, offsets, frame);
       now.forEach((place, n) => {
         const from = previous?.[n];
@@ -58,15 +70,15 @@ export function endStep(before: Shot, after: Shot, { start, end }: FrameRange, e
   const usual = (_n: number, amount: number) => {
     around = Math.max(around, amount);
   };
-  stepsOf(was, old, first - BESIDE, last + BESIDE, usual);
+  await stepsOf(was, old, first - BESIDE, last + BESIDE, usual);
   const inside = [first + Math.ceil(easeIn), last - Math.ceil(easeOut)];
-  if (inside[1] > inside[0]) stepsOf(is, at, inside[0], inside[1], usual);
+  if (inside[1] > inside[0]) await stepsOf(is, at, inside[0], inside[1], usual);
   let worst: Omit<EndStep, "around" | "isPop"> | null = null;
   const see = (n: number, amount: number, frame: number) => {
     if (!worst || amount > worst.amount) worst = { control: controls[n].name, frame, amount };
   };
-  if (first > range.start) stepsOf(is, at, first - 1, Math.min(last, first + Math.ceil(easeIn) + 1), see);
-  if (last < range.end) stepsOf(is, at, Math.max(first, last - Math.ceil(easeOut) - 1), last + 1, see);
+  if (first > range.start) await stepsOf(is, at, first - 1, Math.min(last, first + Math.ceil(easeIn) + 1), see);
+  if (last < range.end) await stepsOf(is, at, Math.max(first, last - Math.ceil(easeOut) - 1), last + 1, see);
   if (!worst) return null;
   const size = sizeOf(places(is, at, first));
   const found: Omit<EndStep, "around" | "isPop"> = worst;

@@ -157,7 +157,7 @@ export const layAction: Operation<Settings> = {
       notes.push(...planted.report.notes);
       warnings.push(...planted.report.warnings);
     }
-    const step = context.firstLook ? null : endStep(shot, after, span, eases.easeIn, eases.easeOut);
+    const step = context.firstLook ? null : await endStep(shot, after, span, eases.easeIn, eases.easeOut, context);
     if (step?.isPop) warnings.unshift(sayEndStep(shot, step));
     else if (step) notes.unshift(sayEndStep(shot, step));
     const count = countedWord(Object.keys(meant.clip.curves).length, "curve");
