@@ -1,13 +1,16 @@
-// npm run fuzz: damaged files through every reader, and operations with hostile scopes and settings, for under two minutes;
+// npm run fuzz: damaged files through every reader, operations with hostile scopes and settings, and chains of 50 legal
+// steps that are undone again, for under two minutes;
 // npm run fuzz -- --long for an hour, -- --from N from a number that was printed. Prints what should not have happened.
 import { parseArgs } from "node:util";
+import { fuzzChain } from "../packages/core/test/help/fuzzChains.ts";
 import { fuzzFiles } from "../packages/core/test/help/fuzz.ts";
 import { fuzzOperations } from "../packages/core/test/help/fuzzOperations.ts";
 
 const { values } = parseArgs({ options: { long: { type: "boolean" }, from: { type: "string" } } });
-/** Milliseconds in all, and the part of them for files. */
+/** Milliseconds in all, and when of them files and operations are done with. */
 const TIME = values.long ? 60 * 60_000 : 105_000;
-const FILES = 0.6;
+const FILES = 0.5;
+const OPERATIONS = 0.7;
 /** Milliseconds a file or an operation may take on a machine that does nothing else. */
 const PATIENCE = 10_000;
 const from = Number(values.from ?? 0);
@@ -36,7 +39,7 @@ console.log(
 );
 
 const runs = { done: 0, refused: 0, slowest: 0, faults: 0 };
-const tried = await until(TIME, 20, async (at, count) => {
+const tried = await until(TIME * OPERATIONS, 20, async (at, count) => {
   const { done, refused, slowest, faults } = await fuzzOperations(at, count, PATIENCE);
   runs.done += done;
   runs.refused += refused;
@@ -47,4 +50,17 @@ const tried = await until(TIME, 20, async (at, count) => {
 console.log(
   `${tried} hostile operations from ${from} on: ${runs.done} done, ${runs.refused} refused in a sentence, ${runs.faults} faults; slowest ${Math.round(runs.slowest)} ms`,
 );
-process.exit(files.faults + runs.faults === 0 ? 0 : 1);
+
+const chains = { steps: 0, refused: 0, stopped: 0, faults: 0 };
+const made = await until(TIME, 1, async (at) => {
+  const { steps, refused, stopped, faults } = await fuzzChain(at, began + TIME);
+  chains.steps += steps;
+  chains.refused += refused;
+  chains.stopped += stopped;
+  chains.faults += faults.length;
+  for (const fault of faults) console.log(`\n${fault}`);
+});
+console.log(
+  `${made} chains of 50 steps from ${from} on: ${chains.steps} done, ${chains.refused} refused in a sentence, ${chains.stopped} stopped after ten seconds, ${chains.faults} faults`,
+);
+process.exit(files.faults + runs.faults + chains.faults === 0 ? 0 : 1);

@@ -9,7 +9,7 @@ import { actionOf } from "./actions.ts";
 import { Chance } from "./chance.ts";
 import { everything, HANGS, mustPlay } from "./fuzz.ts";
 
-interface Property {
+export interface Property {
   readonly type?: string;
   readonly enum?: readonly string[];
   readonly default?: unknown;
