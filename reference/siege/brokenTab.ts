@@ -56,6 +56,8 @@ async function deadWorker(tab: Tab): Promise<void> {
   for (const worker of tab.page.workers()) await worker.evaluate(() => self.close()).catch(() => undefined);
   await previewed(tab.page);
   await apply(tab.page);
+  // So that the next one finds something to do.
+  await tab.page.keyboard.press("Control+z");
 }
 
 /** Somebody throws the database away. */

@@ -2,7 +2,7 @@
 const LONGEST = 200;
 
 /** Names that every plain object answers to ("constructor"): as an id one would find what nobody put there. */
-export const isEveryObjects = (name: string) => name in Object.prototype;
+const isEveryObjects = (name: string) => name in Object.prototype;
 
 /** Makes ids out of names: no dots, none twice ("arm", "arm 2", "arm 3"), none that every object has, and never empty. */
 export function uniqueIds(): (name: string) => string {

@@ -18,9 +18,12 @@ const EXPORTED_EACH = 10;
 /** Whoever waits stops it after so long (milliseconds); it must hear that within as long again. */
 const PATIENCE = 10_000;
 
+/** Keys that were copied before anything happened to them. */
+const COPIED = liftKeys(everything(), WHOLE_FIGURE);
+
 /** A setting as its schema allows it: mostly what is proposed or moderate, now and then as small or large as may be. */
 function legal(name: string, property: Property, shot: Shot, chance: Chance): unknown {
-  if (name === "keys" && property.type === undefined) return liftKeys(shot, WHOLE_FIGURE);
+  if (name === "keys" && property.type === undefined) return COPIED;
   if (name === "action") return actionOf(shot, shot.range.start, Math.min(shot.range.end, shot.range.start + 10));
   if (property.enum) return chance.of(property.enum);
   if (property.type === "boolean") return chance.next() < 0.5;
@@ -55,8 +58,8 @@ export async function fuzzChain(seed: number, end = Number.POSITIVE_INFINITY): P
     const { properties = {} } = settingsSchema(operation) as { properties?: Record<string, Property> };
     const given = Object.fromEntries(Object.entries(properties).map(([name, property]) => [name, legal(name, property, shot, chance)]));
     const some = [chance.of(shot.rig.controls).id, chance.of(shot.rig.controls).id];
-    const layer = chance.of(["base", "base", ...shot.passes.map(({ id }) => id)]);
-    const scope: Scope = { ...WHOLE_FIGURE, controls: chance.next() < 0.5 ? null : some, layer };
+    const layer = chance.next() < 0.8 ? "base" : chance.of(["base", ...shot.passes.map(({ id }) => id)]);
+    const scope: Scope = { ...WHOLE_FIGURE, controls: chance.next() < 0.7 ? null : some, layer };
     const began = performance.now();
     const breathe = async () => {
       if (performance.now() - began > PATIENCE) throw new KneaderError("cancelled", "Stopped.");
