@@ -1,6 +1,6 @@
 import { type Format, sayError, type Shot } from "@kneader/core";
 import { App as AntApp, Button, Modal, Radio } from "antd";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useDialogs } from "../bench/dialogs.ts";
 import { currentDocument } from "../bench/documents.ts";
 import { useSelection } from "../bench/selection.ts";
@@ -20,7 +20,9 @@ export function ExportDialog() {
   const show = useDialogs((state) => state.show);
   const [chosen, setChosen] = useState<string | null>(null);
   const [choices, setChoices] = useState(plainChoices);
-  const [ready, setReady] = useState<Ready | null>(null);
+  const [made, setMade] = useState<{ readonly of: object; readonly ready: Ready } | null>(null);
+  /** What was asked for before it was written: it is saved as soon as it is. */
+  const [asked, setAsked] = useState<object | null>(null);
   const [share, setShare] = useState(0);
   const stop = useRef<() => void>(() => undefined);
   const content = useRef<HTMLDivElement>(null);
@@ -30,35 +32,43 @@ export function ExportDialog() {
   const offered = shot ? formatsFor(shot) : [];
   const format =
     offered.find(({ id }) => id === chosen) ?? offered.find(({ needsAsset }) => needsAsset) ?? offered.find(({ id }) => id === "glb");
+  const wanted = useMemo(() => (open && shot && format ? { format, shot, choices, picked } : null), [open, format, shot, choices, picked]);
+  // What was written of something else is not offered as this.
+  const ready = made && made.of === wanted ? made.ready : null;
   // The file is written as soon as its kind is chosen, so that what it cannot hold is known before.
   useEffect(() => {
-    if (!open || !shot || !format) return;
-    const wanted = new AbortController();
+    if (!wanted) return;
+    const waiting = new AbortController();
     const begin = () => {
       setShare(0);
-      const made = prepare(format, shot, choices, picked, { signal: wanted.signal, progress: setShare });
-      void made.then((file) => wanted.signal.aborted || setReady(file));
+      const file = prepare(wanted, { signal: waiting.signal, progress: setShare });
+      void file.then((written) => waiting.signal.aborted || setMade({ of: wanted, ready: written }));
     };
     const timer = setTimeout(begin, 30);
     stop.current = () => {
-      wanted.abort();
-      setReady({ problem: "Stopped: nothing was written." });
+      waiting.abort();
+      setMade({ of: wanted, ready: { problem: "Stopped: nothing was written." } });
     };
     return () => {
       clearTimeout(timer);
-      wanted.abort();
-      // What was written of something else is not offered as this.
-      setReady(null);
+      waiting.abort();
+      setMade(null);
     };
-  }, [open, format, shot, choices, picked]);
+  }, [wanted]);
   const save = () => {
-    if (!ready || !shot || "problem" in ready) return;
+    if (!ready) return setAsked(wanted);
+    setAsked(null);
+    if (!shot || "problem" in ready) return;
     const name = `${shot.name}${ready.extension}`;
     download(ready.bytes, name);
     message.success(`Exported "${name}", ${sayBytes(ready.bytes.length)}.`);
   };
   const latest = useRef(save);
   latest.current = save;
+  const isAsked = asked !== null && asked === wanted;
+  useEffect(() => {
+    if (isAsked && ready) latest.current();
+  }, [isAsked, ready]);
   useEffect(() => {
     if (!open) return;
     // Enter takes what is chosen, from wherever but a button or a field that takes what was typed.
@@ -82,8 +92,8 @@ export function ExportDialog() {
         <Button key="close" onClick={() => show(null)}>
           Close
         </Button>,
-        <Button key="write" type="primary" onClick={save} disabled={!ready || "problem" in ready}>
-          Export
+        <Button key="write" type="primary" onClick={save} disabled={ready !== null && "problem" in ready}>
+          {isAsked ? "Exports when ready" : "Export"}
         </Button>,
       ]}
     >
@@ -130,7 +140,15 @@ function Said({ ready, share, stop, again }: { ready: Ready | null; share: numbe
   );
 }
 
-async function prepare(format: Format, shot: Shot, choices: ExportChoices, picked: readonly string[], waiting: Waiting): Promise<Ready> {
+/** What is to be written, as chosen. */
+interface Wanted {
+  readonly format: Format;
+  readonly shot: Shot;
+  readonly choices: ExportChoices;
+  readonly picked: readonly string[];
+}
+
+async function prepare({ format, shot, choices, picked }: Wanted, waiting: Waiting): Promise<Ready> {
   try {
     return { extension: extensionOf(format, shot), ...(await writeChosen(format, shot, choices, picked, waiting)) };
   } catch (error) {

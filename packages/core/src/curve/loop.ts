@@ -135,6 +135,9 @@ function roundOf(curve: Curve, keys: readonly Key[], round: number, { kind }: Ru
   return source.map((key) => ({ ...key, time: key.time + round * span, value: key.value + round * step }));
 }
 
+/** So many keys away from a cut tangents are what they were; half as many are known to have had their neighbours when it was made. */
+const REACH = 4;
+
 /**
  * Put a round behind what there is. Where both meet, the key takes its left side from one and its right side from
  * the other. A jump is a hold on the frame beside the seam: a seam belongs to the round nearer to the real keys,
@@ -154,10 +157,15 @@ function join(all: Key[], right: readonly Key[], jump: "after" | "before"): void
     append(all, [{ ...freedKey(first), kindIn: Tangent.stepped }, ...rest]);
   } else {
     const leaving = Math.max(Math.ceil(a.time - 1e-6) - 1, all[0].time);
-    const left = cut(all, leaving).filter(({ time }) => time <= leaving + 1e-6);
+    // Only its end is cut: with hundreds of rounds behind it the whole would be gone through each time.
+    let from = all.length - 1;
+    while (from > 0 && all[from].time > leaving) from--;
+    from = Math.max(0, from - REACH);
+    const left = cut(all.slice(from), leaving).filter(({ time }) => time <= leaving + 1e-6);
     left[left.length - 1] = { ...freedKey(left[left.length - 1]), kindOut: Tangent.stepped };
-    all.length = 0;
-    append(all, left);
+    const same = from > 0 ? REACH / 2 : 0;
+    all.length = from + same;
+    append(all, left.slice(same));
     append(all, right);
   }
 }

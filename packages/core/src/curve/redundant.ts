@@ -17,16 +17,43 @@ export function withoutRedundant(curve: Curve, among: readonly number[], toleran
   const flat = all && curve.slopeIn.every((slope) => Math.abs(slope) <= least) && curve.slopeOut.every((slope) => Math.abs(slope) <= least);
   if (flat && curve.times.length > 1 && among.length === curve.times.length && !travels(curve))
     return removeKeys(curve, among.slice(1)) ?? curve;
-  const mayGo = new Uint8Array(curve.times.length);
-  for (const i of among) mayGo[i] = 1;
+  const ends = furthestEnds(curve.times.length, among);
   const track = trackOf(curve);
   const gone: number[] = [];
-  let before = 0;
-  for (let i = 1; i + 1 < curve.times.length; i++) {
-    if (mayGo[i] === 1 && isSame(track, before, i + 1, tolerance)) gone.push(i);
-    else before = i;
+  for (let before = 0; before + 2 < curve.times.length; ) {
+    const after = furthestSame(track, before, ends[before], tolerance);
+    for (let i = before + 1; i < after; i++) gone.push(i);
+    before = after;
   }
   return gone.length > 0 ? (removeKeys(holdAround(curve, gone), gone) ?? curve) : curve;
+}
+
+/** For each key the next one that must stay, or the last one. */
+function furthestEnds(count: number, among: readonly number[]): Int32Array {
+  const mayGo = new Uint8Array(count);
+  for (const i of among) mayGo[i] = 1;
+  const ends = new Int32Array(count).fill(count - 1);
+  for (let i = count - 3; i >= 0; i--) ends[i] = mayGo[i + 1] === 1 ? ends[i + 1] : i + 1;
+  return ends;
+}
+
+/**
+ * The furthest key to which the curve from key `a` is within `tolerance` of one segment: reached for in strides twice as long
+ * each time, then between the last that did and the first that did not. Key by key a hold of thousands of frames takes minutes.
+ */
+function furthestSame(track: Track, a: number, end: number, tolerance: number): number {
+  let same = a + 1;
+  let stride = 1;
+  while (same + stride <= end && isSame(track, a, same + stride, tolerance)) {
+    same += stride;
+    stride *= 2;
+  }
+  for (let other = Math.min(same + stride, end + 1); other - same > 1; ) {
+    const middle = (same + other) >> 1;
+    if (isSame(track, a, middle, tolerance)) same = middle;
+    else other = middle;
+  }
+  return same;
 }
 
 /** Would what is left of a difference between the ends add up from round to round? */

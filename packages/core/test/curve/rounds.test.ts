@@ -102,6 +102,18 @@ describe("keys in rounds", () => {
     expectSame(bakeRounds(between, "out", 3), between, -60, 80);
   });
 
+  test("thousands of rounds with a jump become keys that show what the rounds showed", () => {
+    const jumping = curveFrom([
+      [1, 3],
+      [3, 4],
+      [5, 9],
+    ]);
+    for (const side of ["in", "out"] as const) {
+      const curve: Curve = { ...jumping, [side === "in" ? "runIn" : "runOut"]: { kind: "repeat", rounds: 6000 } };
+      expectSame(bakeRounds(curve, side, 6000), curve, -24_100, 24_100);
+    }
+  });
+
   test("a part copied out of rounds is the part that played", () => {
     fc.assert(
       fc.property(anyLoop, fc.integer({ min: -60, max: 120 }), fc.integer({ min: 1, max: 40 }), (curve, start, length) => {

@@ -68,8 +68,10 @@ export async function fuzzChain(seed: number, end = Number.POSITIVE_INFINITY): P
       result.faults.push(
         `chain ${seed}, step ${n} (${operation.id}): ${what}\n${JSON.stringify({ ...given, keys: 0, action: 0 })} ${JSON.stringify(scope)}`,
       );
+    let took: number | null = null;
     try {
       const outcome = await runOperation(operation, shot, scope, checkSettings(operation, given), { breathe });
+      took = performance.now() - began;
       result.steps++;
       checkShot(outcome.shot);
       history = commit(history, { name: operation.id, shot: outcome.shot, at: n });
@@ -80,7 +82,16 @@ export async function fuzzChain(seed: number, end = Number.POSITIVE_INFINITY): P
       if (!(error instanceof KneaderError) || error.code === "shot-data") fault(String((error as Error)?.stack ?? error).slice(0, 500));
       else if (/NaN|undefined|Infinity/.test(error.message)) fault(`it says: ${error.message}`);
     }
-    if (performance.now() - began > 2 * PATIENCE) fault(`took ${Math.round(performance.now() - began)} ms`);
+    console.log(
+      n,
+      operation.id,
+      Math.round(performance.now() - began),
+      currentShot(history).range,
+      currentShot(history).rig.controls.length,
+      JSON.stringify(given).slice(0, 150),
+    );
+    took ??= performance.now() - began;
+    if (took > 2 * PATIENCE) fault(`took ${Math.round(took)} ms`);
   }
   const [first, last] = [history.steps[0].shot, currentShot(history)];
   for (const _ of history.steps) history = undo(history);

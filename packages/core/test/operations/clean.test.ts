@@ -187,6 +187,13 @@ describe("idle keys", () => {
     expect(report.keysAfter).toBe(4);
   });
 
+  test("a hold of 40 000 frames within motion loses its copies, as a short one does", async () => {
+    // Key by key, each time over all before it, this would take minutes.
+    const long = captured(40_020, (i) => (i < 10 ? i : i < 40_010 ? 10 : i - 40_000));
+    const { shot } = await reduce.run(only(long), WHOLE_FIGURE, { tolerance: 1e-6 }, noContext);
+    expect([...spine(shot).times]).toEqual([1, 11, 40_011, 40_020]);
+  });
+
   test("holds of stepped poses lose their copies", async () => {
     const steps = curveFrom(
       [

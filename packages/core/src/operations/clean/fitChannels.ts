@@ -83,7 +83,12 @@ export async function fitChannels(shot: Shot, scope: Scope, channels: readonly C
       if (hasHolds(curve)) {
         const next = sealed(
           curve,
-          fitBetweenHolds(scope.range ? keyedAtEnds(curve, span) : curve, span, { tolerance, keepsEnd: keepsEnd(curve, scope.range) }, how),
+          await fitBetweenHolds(
+            scope.range ? keyedAtEnds(curve, span) : curve,
+            span,
+            { tolerance, keepsEnd: keepsEnd(curve, scope.range) },
+            how,
+          ),
         );
         if (next.times.length < curve.times.length) changed[key] = next;
         continue;
@@ -193,7 +198,7 @@ function hasHolds(curve: Curve): boolean {
 type Closeness = Pick<FitInput, "tolerance" | "keepsEnd">;
 
 /** Fit what lies between the holds of a curve; the keys at both ends of a hold stay, and so does the hold. */
-function fitBetweenHolds(curve: Curve, span: Span, closeness: Closeness, how: FitChannels): Curve {
+async function fitBetweenHolds(curve: Curve, span: Span, closeness: Closeness, how: FitChannels): Promise<Curve> {
   let fitted = curve;
   for (let i = 0; i + 1 < curve.times.length; i++) {
     if (isHeld(curve, i)) continue;
@@ -201,6 +206,7 @@ function fitBetweenHolds(curve: Curve, span: Span, closeness: Closeness, how: Fi
     while (j + 1 < curve.times.length && !isHeld(curve, j)) j++;
     const run = { start: Math.max(span.start, curve.times[i]), end: Math.min(span.end, curve.times[j]) };
     if (run.end - run.start > 1) {
+      await how.breathe(0);
       const input = { samples: samplesOf(curve, run), ...closeness };
       const fit = fitSamples([input], { broken: how.broken, protect: stopsOf([input], run, how) });
       const joined = joinFit(fitted, {
