@@ -12,7 +12,8 @@ export interface Waiting {
 /** The page's end of the worker that writes files: it is kept for the next file, and ended where one is not wanted any more. */
 export class WriterLink {
   private readonly start: () => Worker;
-  private worker: Worker | null = null;
+  /** The remote is kept with its worker: one that is let go of takes the worker's ear with it. */
+  private open: { readonly worker: Worker; readonly remote: Comlink.Remote<WriterApi> } | null = null;
 
   constructor(start: () => Worker) {
     this.start = start;
@@ -21,15 +22,15 @@ export class WriterLink {
   /** Write a file. Errors: `Cancelled` on the signal; what the format says, or that the worker is gone, as an Error for the user. */
   async write(format: string, shot: Shot, choices: WriteChoices, { signal, progress }: Waiting): Promise<Exported> {
     if (signal.aborted) throw new Cancelled("Cancelled.");
-    this.worker ??= this.start();
-    const { worker } = this;
-    const remote = Comlink.wrap<WriterApi>(worker);
+    this.open ??= this.begin();
+    const { open } = this;
+    const { worker, remote } = open;
     let stop = (): void => undefined;
     let broke = (_: ErrorEvent): void => undefined;
     const gone = new Promise<never>((_, reject) => {
       const end = (error: Error) => {
         worker.terminate();
-        if (this.worker === worker) this.worker = null;
+        if (this.open === open) this.open = null;
         reject(error);
       };
       stop = () => end(new Cancelled("Cancelled."));
@@ -45,5 +46,10 @@ export class WriterLink {
       signal.removeEventListener("abort", stop);
       worker.removeEventListener("error", broke);
     }
+  }
+
+  private begin(): NonNullable<WriterLink["open"]> {
+    const worker = this.start();
+    return { worker, remote: Comlink.wrap<WriterApi>(worker) };
   }
 }
