@@ -12,7 +12,9 @@ import { ExportOptions } from "./ExportOptions.tsx";
 import { Writing } from "./Writing.tsx";
 
 /** A file that is written and not saved yet, or why it cannot be. */
-type Ready = { readonly extension: string; readonly bytes: Uint8Array; readonly notes: readonly string[] } | { readonly problem: string };
+type Ready =
+  | { readonly extension: string; readonly bytes: Uint8Array; readonly notes: readonly string[] }
+  | { readonly problem: string; readonly isStopped?: true };
 
 /** Choose a format, read what it can hold of the shot, and save the file. */
 export function ExportDialog() {
@@ -47,7 +49,7 @@ export function ExportDialog() {
     const timer = setTimeout(begin, 30);
     stop.current = () => {
       waiting.abort();
-      setMade({ of: wanted, ready: { problem: "Stopped: nothing was written." } });
+      setMade({ of: wanted, ready: { problem: "Stopped: nothing was written.", isStopped: true } });
     };
     return () => {
       clearTimeout(timer);
@@ -123,7 +125,7 @@ function Said({ ready, share, stop, again }: { ready: Ready | null; share: numbe
   if ("problem" in ready)
     return (
       <>
-        <p className="problem">{ready.problem}</p>
+        <p className={ready.isStopped ? "quiet" : "problem"}>{ready.problem}</p>
         <Button size="small" onClick={again}>
           Try again
         </Button>

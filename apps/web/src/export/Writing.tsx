@@ -16,7 +16,7 @@ export function Writing({ share, stop }: { share: number; stop(): void }) {
       <p className="quiet">Looking at what it can hold …</p>
       {isLong && (
         <div className="export-writing">
-          <Progress percent={Math.round(share * 100)} size="small" aria-label="Writing the file" />
+          <Progress percent={Math.round(share * 100)} format={(percent) => `${percent} %`} size="small" aria-label="Writing the file" />
           <Button size="small" onClick={stop}>
             Stop
           </Button>
