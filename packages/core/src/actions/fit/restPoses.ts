@@ -1,7 +1,8 @@
 import { quatFromMatrix, quatMultiply } from "../../maths/rotation.ts";
 import { normalise, turnBetween, turnVector } from "../../maths/vector.ts";
 import { worldAt } from "../../figure/rigLayout.ts";
-import { bodyOf, type Limb } from "../../figure/anatomy/bodyOf.ts";
+import { bodyOf } from "../../figure/anatomy/bodyOf.ts";
+import type { Limb } from "../../figure/anatomy/limb.ts";
 import type { Skeleton } from "../../figure/anatomy/skeleton.ts";
 
 /** How the rest pose of one figure is laid over that of another. Quaternions as x, y, z, w. */

@@ -1,4 +1,5 @@
-import { type Body, bodyOf, type Limb } from "../../figure/anatomy/bodyOf.ts";
+import { type Body, bodyOf } from "../../figure/anatomy/bodyOf.ts";
+import type { Limb } from "../../figure/anatomy/limb.ts";
 import { isOwn, type Skeleton } from "../../figure/anatomy/skeleton.ts";
 
 /** How many times larger one figure is than another, and by what that was measured. */

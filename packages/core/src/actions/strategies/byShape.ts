@@ -1,6 +1,7 @@
 import { normalise, turnBetween, turnVector } from "../../maths/vector.ts";
 import { alongChain, sharesAlong } from "../shape/alongChain.ts";
-import { type Body, bodyOf, type Limb } from "../../figure/anatomy/bodyOf.ts";
+import { type Body, bodyOf } from "../../figure/anatomy/bodyOf.ts";
+import type { Limb } from "../../figure/anatomy/limb.ts";
 import { headingTurn, wayOf } from "../fit/restPoses.ts";
 import { isOwn, type Skeleton } from "../../figure/anatomy/skeleton.ts";
 import type { Found, Strategy } from "./strategy.ts";

@@ -1,16 +1,7 @@
-import { findSides, axisNumber } from "../sides.ts";
-import { partnersByPlace } from "../partnersByPlace.ts";
-import type { Rig } from "../../model/rig.ts";
-import { isOwn, pathTo, type Skeleton } from "./skeleton.ts";
-
-/** A chain of controls that goes out from the trunk, the innermost first. */
-export interface Limb {
-  readonly chain: readonly number[];
-  /** Places in the chain: where it begins to swing (hip, shoulder), bends (knee, elbow) and ends (foot, hand). */
-  readonly root: number;
-  readonly bend: number;
-  readonly end: number;
-}
+import { apart, lengthOf, type Pair } from "./chains.ts";
+import { type Limb, limbs, type Side } from "./limb.ts";
+import { pathTo, type Skeleton } from "./skeleton.ts";
+import { LEG, type Stance, stanceOf } from "./stance.ts";
 
 /** Which parts of a rest pose are which, told from where things stand alone. */
 export interface Body {
@@ -35,52 +26,58 @@ export interface Body {
   readonly top: number;
 }
 
-type Side = "left" | "right";
-
-/** Joints nearer to each other than this share of the height stand at one place. */
-const ONE_PLACE = 0.004;
-/** A leg is at least so long, as a share of the height; an arm of the height too. */
-const LEG = 0.2;
+/** An arm is at least so long, as a share of the height. */
 const ARM = 0.15;
 
 const known = new WeakMap<Skeleton, Body | null>();
 
-/** The body of a skeleton; null when it does not stand on two legs. */
+/** The body of a skeleton; null when it does not stand on two legs, or on two of four. */
 export function bodyOf(skeleton: Skeleton): Body | null {
   let body = known.get(skeleton);
   if (body === undefined) {
-    body = find(skeleton);
+    const stance = stanceOf(skeleton);
+    body = stance && !stance.others ? find(skeleton, stance) : null;
     known.set(skeleton, body);
   }
   return body;
 }
 
-interface Pair {
-  readonly left: readonly number[];
-  readonly right: readonly number[];
-  /** The control both hang on. */
-  readonly fork: number;
-  readonly length: number;
-  readonly height: number;
+/** Joints within this share of the height of where the legs meet are of the pelvis. */
+const PELVIS = 0.12;
+
+/**
+ * Where the trunk begins and how it goes up. Mostly both legs and spine hang on the pelvis; where the spine hangs beside a
+ * pelvis of the legs' own, both on one root, it begins at that root when that is near by, else at the legs' pelvis.
+ */
+function trunkFrom(skeleton: Skeleton, pelvis: number, size: number, counts: (i: number) => boolean): readonly number[] {
+  const upFrom = (base: number) =>
+    pathTo(
+      skeleton,
+      highest(skeleton, base, (i) => counts(i) && i !== pelvis),
+    );
+  const own = upFrom(pelvis);
+  const rises = (path: readonly number[]) => skeleton.place(path[path.length - 1])[1] > skeleton.place(pelvis)[1] + LEG * size;
+  if (rises(own)) return own.slice(own.indexOf(pelvis));
+  for (let base = skeleton.parents[pelvis]; base >= 0; base = skeleton.parents[base]) {
+    const up = upFrom(base);
+    if (!rises(up)) continue;
+    const way = up.slice(up.indexOf(base));
+    if (apart(skeleton, base, pelvis) < PELVIS * size) return way;
+    if (apart(skeleton, way[1], pelvis) < 2 * PELVIS * size) return [pelvis, ...way.slice(1)];
+    break;
+  }
+  return own.slice(own.indexOf(pelvis));
 }
 
-function find(skeleton: Skeleton): Body | null {
-  const own = skeleton.controls.map((control) => isOwn(control) && control.role === "figure");
-  const places = skeleton.controls.map((_, i) => skeleton.place(i));
-  const heights = places.flatMap(([, y], i) => (own[i] ? [y] : []));
-  if (heights.length < 5) return null;
-  const [ground, top] = [Math.min(...heights), Math.max(...heights)];
-  const size = top - ground;
-  if (!(size > 0)) return null;
-  const across = acrossOf(skeleton);
-  const pairs = pairedEnds(skeleton, own, across);
-  // The longest chains that reach the ground are the legs.
-  const legs = pairs
-    .filter(({ length, height }) => length > LEG * size && height < ground + 0.15 * size)
-    .sort((a, b) => b.length - a.length)[0];
-  if (!legs) return null;
+function find(skeleton: Skeleton, { own, places, across, pairs, legs, ground, top, size }: Stance): Body {
   const pelvis = legs.fork;
   const legSet = new Set([...legs.left, ...legs.right]);
+  const root = trunkRoot(
+    skeleton,
+    trunkFrom(skeleton, pelvis, size, (i) => own[i] && !legSet.has(i)),
+    pelvis,
+  );
+  const isHigh = ({ fork }: Pair) => places[fork][1] > places[pelvis][1] + 0.1 * size;
   const arms =
     pairs
       .filter(
@@ -88,17 +85,16 @@ function find(skeleton: Skeleton): Body | null {
           length > ARM * size &&
           ![...left, ...right].some((i) => legSet.has(i)) &&
           places[fork][1] > places[pelvis][1] - 0.05 * size &&
-          isUnder(skeleton, fork, pelvis),
+          isUnder(skeleton, fork, root),
       )
-      .sort((a, b) => b.length - a.length)[0] ?? null;
+      // Arms leave the trunk above the legs; only where nothing does they may hang where a coat does.
+      .sort((a, b) => Number(isHigh(b)) - Number(isHigh(a)) || b.length - a.length)[0] ?? null;
   const armSet = new Set(arms ? [...arms.left, ...arms.right] : []);
-  const trunkEnd = highest(skeleton, pelvis, (i) => own[i] && !legSet.has(i) && !armSet.has(i));
-  const up = pathTo(skeleton, trunkEnd);
-  const whole = up.slice(up.indexOf(pelvis));
+  const whole = trunkFrom(skeleton, pelvis, size, (i) => own[i] && !legSet.has(i) && !armSet.has(i));
   const chest = arms ? Math.max(0, whole.indexOf(arms.fork)) : Math.min(1, whole.length - 1);
   const head = headIn(skeleton, whole, chest, own);
   const trunk = whole.slice(0, head + 1);
-  const above = pathTo(skeleton, pelvis).slice(0, -1);
+  const above = pathTo(skeleton, trunk[0]).slice(0, -1);
   const facing = facingOf(skeleton, legs, across);
   const sided = sidedBy(places, across, facing);
   return {
@@ -117,51 +113,9 @@ function find(skeleton: Skeleton): Body | null {
   };
 }
 
-/** The axis of the world (0 or 2) along which left and right lie, and where its middle is. */
-function acrossOf({ controls }: Skeleton): { axis: number; at: number } {
-  const rig: Rig = { id: "", name: "", figure: null, controls };
-  const told = controls.some(({ id, partner }) => partner !== null && partner !== id && controls.some((one) => one.id === partner));
-  const sides = findSides(told ? rig : { ...rig, controls: partnersByPlace(rig) });
-  return { axis: axisNumber(sides) === 1 ? 0 : axisNumber(sides), at: sides.at };
-}
-
-/** Ends (what nothing hangs on) that lie across from each other, with the ways to them from where they part. */
-function pairedEnds(skeleton: Skeleton, own: readonly boolean[], { axis, at }: { axis: number; at: number }): Pair[] {
-  const ends = skeleton.controls.flatMap((_, i) => (own[i] && skeleton.children[i].every((child) => !own[child]) ? [i] : []));
-  const size = Math.max(...ends.map((i) => skeleton.place(i)[1])) - Math.min(...ends.map((i) => skeleton.place(i)[1])) || 1;
-  const offSide = (i: number) => skeleton.place(i)[axis] - at;
-  const found: Pair[] = [];
-  for (const a of ends) {
-    if (offSide(a) <= 0.01 * size) continue;
-    let best = -1;
-    let least = 0.2 * size;
-    for (const b of ends) {
-      if (offSide(b) >= -0.01 * size) continue;
-      const [p, q] = [skeleton.place(a), skeleton.place(b)];
-      const apart = Math.hypot(...[0, 1, 2].map((k) => (k === axis ? p[k] + q[k] - 2 * at : p[k] - q[k])));
-      if (apart < least) [best, least] = [b, apart];
-    }
-    if (best < 0) continue;
-    const [mine, theirs] = [pathTo(skeleton, a), pathTo(skeleton, best)];
-    let shared = 0;
-    while (shared < mine.length && mine[shared] === theirs[shared]) shared++;
-    if (shared === 0) continue;
-    const [left, right] = [mine.slice(shared), theirs.slice(shared)];
-    found.push({ left, right, fork: mine[shared - 1], length: lengthOf(skeleton, left), height: skeleton.place(a)[1] });
-  }
-  return found;
-}
-
-function lengthOf(skeleton: Skeleton, chain: readonly number[]): number {
-  let sum = 0;
-  for (let n = 1; n < chain.length; n++) sum += apart(skeleton, chain[n - 1], chain[n]);
-  return sum;
-}
-
-function apart(skeleton: Skeleton, a: number, b: number): number {
-  const [p, q] = [skeleton.place(a), skeleton.place(b)];
-  return Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
-}
+/** The control on which all of the trunk hangs, and what hangs on it. */
+const trunkRoot = (skeleton: Skeleton, trunk: readonly number[], pelvis: number): number =>
+  trunk.length > 1 && !isUnder(skeleton, trunk[1], pelvis) ? skeleton.parents[trunk[1]] : pelvis;
 
 const isUnder = (skeleton: Skeleton, i: number, other: number) => pathTo(skeleton, i).includes(other);
 
@@ -204,61 +158,6 @@ function sidedBy(places: readonly Float64Array[], { axis }: { axis: number }, fa
     const [a, b] = [places[pair.left[pair.left.length - 1]], places[pair.right[pair.right.length - 1]]];
     return (a[axis] - b[axis]) * left >= 0 ? pair : { ...pair, left: pair.right, right: pair.left };
   };
-}
-
-/** What a joint within a bone, and a bend there, take from how well it does for a bone. */
-const JOINT_WITHIN = 0.7;
-const BENT_WITHIN = 4;
-/** Several things hang on most hands. */
-const FORK = 1.4;
-
-/**
- * Where the chains of two sides swing, bend and end: the three joints between which lie the two longest bones that are
- * about as long as each other and straight in themselves. Chains of as many joints are judged together.
- */
-function limbs(skeleton: Skeleton, { left, right }: Pair, size: number): Record<Side, Limb> {
-  const [one, other] = [triplesOf(skeleton, left, size), triplesOf(skeleton, right, size)];
-  const alike = left.length === right.length;
-  const limb = (chain: readonly number[], own: ReadonlyMap<string, number>, across: ReadonlyMap<string, number>): Limb => {
-    let best = `0,${Math.min(1, chain.length - 1)},${chain.length - 1}`;
-    let most = -1;
-    for (const [triple, worth] of own) {
-      const sum = worth + (alike ? (across.get(triple) ?? 0) : 0);
-      if (sum > most * (1 + 1e-9)) [best, most] = [triple, sum];
-    }
-    const [root, bend, end] = best.split(",").map(Number);
-    return { chain, root, bend, end };
-  };
-  return { left: limb(left, one, other), right: limb(right, other, one) };
-}
-
-/** How well every three joints of a chain do for where it swings, bends and ends, by their places in it. */
-function triplesOf(skeleton: Skeleton, chain: readonly number[], size: number): Map<string, number> {
-  const along = [0];
-  for (let n = 1; n < chain.length; n++) along.push(along[n - 1] + apart(skeleton, chain[n - 1], chain[n]));
-  const isOnePlace = (n: number) => along[n] - along[n - 1] < ONE_PLACE * size;
-  /** How well two joints do for the ends of a bone: 1 when it is straight and nothing is between. */
-  const bone = (a: number, b: number) => {
-    let within = 0;
-    for (let n = a + 1; n < b; n++) if (!isOnePlace(n)) within++;
-    const straight = apart(skeleton, chain[a], chain[b]) / (along[b] - along[a]);
-    return Math.pow(straight, BENT_WITHIN) * Math.pow(JOINT_WITHIN, within);
-  };
-  const worths = new Map<string, number>();
-  for (let a = 0; a < chain.length; a++) {
-    // Of joints at one place the last is the one the bone hangs on.
-    if (a + 1 < chain.length && isOnePlace(a + 1)) continue;
-    for (let b = a + 1; b < chain.length; b++)
-      for (let c = b + 1; c < chain.length; c++) {
-        // Of joints at one place the first closes the bone.
-        if (isOnePlace(c) || isOnePlace(b)) continue;
-        const [upper, lower] = [along[b] - along[a], along[c] - along[b]];
-        const even = Math.min(upper, lower) / Math.max(upper, lower);
-        const fork = skeleton.children[chain[c]].length > 1 ? FORK : 1;
-        worths.set(`${a},${b},${c}`, (upper + lower) * even * even * bone(a, b) * bone(b, c) * fork);
-      }
-  }
-  return worths;
 }
 
 /** The longest chain from the pelvis that is no limb and no trunk. */

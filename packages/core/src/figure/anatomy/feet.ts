@@ -2,6 +2,7 @@ import type { Rig } from "../../model/rig.ts";
 import { limbEnds } from "../limbEnds.ts";
 import { layoutOf, placeAt } from "../rigLayout.ts";
 import { bodyOf } from "./bodyOf.ts";
+import { fourFeet } from "./stance.ts";
 import { skeletonOf } from "./skeleton.ts";
 
 /** The ends of the legs: by their names, or where there are none so called by the shape of the rest pose; with the toes. */
@@ -9,7 +10,8 @@ export function feetOf(rig: Rig): string[] {
   const { controls, children, index } = skeletonOf(rig);
   const named = limbEnds(rig, "feet").map(({ id }) => id);
   const body = bodyOf(skeletonOf(rig));
-  const shaped = body ? Object.values(body.legs).map(({ chain, end }) => controls[chain[end]].id) : [];
+  const legs = body ? Object.values(body.legs).map(({ chain, end }) => chain[end]) : fourFeet(skeletonOf(rig));
+  const shaped = legs.map((i) => controls[i].id);
   const ends = named.length > 0 ? named : shaped;
   return ends.flatMap((id) => [id, ...children[index.get(id) as number].slice(0, 1).map((child) => controls[child].id)]);
 }

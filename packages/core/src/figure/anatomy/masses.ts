@@ -2,7 +2,8 @@ import { invertAffine } from "../../maths/matrix.ts";
 import { isScenery, type Rig } from "../../model/rig.ts";
 import { pointOf } from "../pointOf.ts";
 import { worldAt } from "../rigLayout.ts";
-import { type Body, bodyOf, type Limb } from "./bodyOf.ts";
+import { type Body, bodyOf } from "./bodyOf.ts";
+import type { Limb } from "./limb.ts";
 import { headSegment, limbSegments, TAIL_MASS, trunkSegments } from "./segmentMasses.ts";
 import { isOwn, type Skeleton, skeletonOf } from "./skeleton.ts";
 
