@@ -1,6 +1,7 @@
-import { feetOf } from "../figure/anatomy/feet.ts";
+import { feetOf, handsOf } from "../figure/anatomy/feet.ts";
 import { skeletonOf } from "../figure/anatomy/skeleton.ts";
 import { layoutOf, placeAt } from "../figure/rigLayout.ts";
+import { STANDARD_GRAVITY } from "../model/gravity.ts";
 import type { Rig } from "../model/rig.ts";
 import { framesPerSecond } from "../model/rate.ts";
 import type { FrameRange, Shot } from "../model/shot.ts";
@@ -17,11 +18,15 @@ const RISE = 0.015;
 const TOP = 0.35;
 /** Hops shorter than this (seconds) are none. */
 const SHORTEST = 0.1;
+/** Who rises by less than this share of what gravity makes of the time is held by something: the floatiest jumps rise more. */
+const HELD = 0.1;
+/** How tall a figure is taken to be whose shot does not say how big a unit is (metres). */
+const TALL = 1.7;
 
 /**
  * Spans in which a figure is in the air: after the last frame at which a foot stands, and up to the first at which one
- * does again. A foot stands where it is slow; what is slow high up between two lower stands is the top of a flight. A rig
- * without feet is answered none.
+ * does again. A foot stands where it is slow; what is slow high up between two lower stands is the top of a flight. Nobody
+ * flies whose hand keeps its place all the while, or who hardly rises for that time. A rig without feet is answered none.
  */
 export function findFlights(shot: Shot, range: FrameRange = shot.range): FrameRange[] {
   const feet = feetOf(shot.rig);
@@ -32,17 +37,18 @@ export function findFlights(shot: Shot, range: FrameRange = shot.range): FrameRa
   const [start, end] = [Math.ceil(range.start), Math.floor(range.end)];
   const count = end - start + 1;
   if (count < 3) return [];
-  const places = feet.map(() => new Float64Array(3 * count));
   const body = new Float64Array(count);
-  const at = feet.map((id) => placeAt(layoutOf(shot.rig).controlIndex.get(id) as number));
+  const rows = (ids: readonly string[]) =>
+    ids.map((id) => ({ at: placeAt(layoutOf(shot.rig).controlIndex.get(id) as number), place: new Float64Array(3 * count) }));
+  const [below, above] = [rows(feet), rows(handsOf(shot.rig))];
   for (let n = 0; n < count; n++) {
     player.pose(start + n);
-    at.forEach((from, f) => {
-      places[f].set(player.worlds.subarray(from, from + 3), 3 * n);
-    });
+    for (const { at, place } of [...below, ...above]) place.set(player.worlds.subarray(at, at + 3), 3 * n);
     body[n] = flown.place(player.worlds)[1];
   }
+  const [places, hands] = [below, above].map((ends) => ends.map(({ place }) => place));
   const size = heightOf(shot.rig);
+  const gravity = STANDARD_GRAVITY / (shot.unitMetres ?? TALL / size);
   const low = Float64Array.from({ length: count }, (_, n) => Math.min(...places.map((place) => place[3 * n + 1])));
   const spans = withoutTops(standsOf(places, count, (SLOW * size) / fps), low, TOP * fps, OFF * size);
   const found: FrameRange[] = [];
@@ -55,9 +61,18 @@ export function findFlights(shot: Shot, range: FrameRange = shot.range): FrameRa
       off = Math.max(off, low[k] - (low[from] + (low[to] - low[from]) * share));
       rise = Math.max(rise, body[k] - (body[from] + (body[to] - body[from]) * share));
     }
-    if (off > OFF * size && rise > RISE * size) found.push({ start: start + from, end: start + to });
+    // What is thrown up comes down again after t when it rises by g t² / 8 (Galilei 1638).
+    const wanted = (gravity * ((to - from) / fps) ** 2) / 8;
+    const isHeld = hands.some((place) => keepsPlace(place, from, to, OFF * size));
+    if (off > OFF * size && rise > Math.max(RISE * size, HELD * wanted) && !isHeld) found.push({ start: start + from, end: start + to });
   }
   return found;
+}
+
+/** Is an end all the while within a distance of where it was? */
+function keepsPlace(place: Float64Array, from: number, to: number, near: number): boolean {
+  for (let n = from + 1; n <= to; n++) if (Math.hypot(...[0, 1, 2].map((k) => place[3 * n + k] - place[3 * from + k])) > near) return false;
+  return true;
 }
 
 /** The spans in which some end moves by less than `slow` from frame to frame. */

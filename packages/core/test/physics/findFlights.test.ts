@@ -67,6 +67,28 @@ describe("flights that are found", () => {
     expect(findFlights(ball([0, 0, 0], [1, 0, 0]))).toEqual([]);
   });
 
+  it("none for who hangs by the hands, or is held up by something: bars, a swing, a carriage", () => {
+    const controls = standingFigure();
+    const rig = { id: "rig", name: "Figure", figure: null, controls };
+    // Feet leave the ground and swing, the pelvis goes up and down a little; the arms hang from still shoulders.
+    const swing = [1, 10, 20, 30, 40, 50, 60].map((frame, n): [number, number] => [frame, n === 0 || n === 6 ? 0 : n % 2 ? 70 : 50]);
+    const tucked = { "thigh-left.rotateX": curveFrom(swing), "thigh-right.rotateX": curveFrom(swing) };
+    const hanging = emptyShot({ id: "s", name: "s", rig, base: tucked, range: { start: 1, end: 60 }, unitMetres: 1 });
+    expect(findFlights(hanging)).toEqual([]);
+    // Carried for two seconds: 3 cm up where a thrown body would rise by 5 m; hands go along.
+    const carried = {
+      ...tucked,
+      "pelvis.moveY": curveFrom([
+        [1, 0],
+        [30, 0.03],
+        [60, 0],
+      ]),
+      "upper-left.rotateX": curveFrom(swing),
+      "upper-right.rotateX": curveFrom(swing),
+    };
+    expect(findFlights({ ...hanging, base: carried })).toEqual([]);
+  });
+
   it("flown as they are found, hops under the earth's gravity are as they were", async () => {
     const shot = hopper([
       { at: 10, frames: 12, rise: 0.1 },

@@ -16,6 +16,13 @@ export function feetOf(rig: Rig): string[] {
   return ends.flatMap((id) => [id, ...children[index.get(id) as number].slice(0, 1).map((child) => controls[child].id)]);
 }
 
+/** The ends of the arms: by their names, or where there are none so called by the shape of the rest pose. */
+export function handsOf(rig: Rig): string[] {
+  const named = limbEnds(rig, "hands").map(({ id }) => id);
+  const arms = bodyOf(skeletonOf(rig))?.arms;
+  return named.length > 0 || !arms ? named : Object.values(arms).map(({ chain, end }) => rig.controls[chain[end]].id);
+}
+
 /** Where a figure touches the ground, of its posed matrices: among its feet, at the height of the lowest; null where it has none. */
 export function standingPlace(rig: Rig, worlds: Float64Array): [number, number, number] | null {
   const feet = feetOf(rig).map((id) => placeAt(layoutOf(rig).controlIndex.get(id) as number));
