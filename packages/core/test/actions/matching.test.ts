@@ -32,6 +32,14 @@ const table: readonly (readonly [what: string, controls: readonly Control[], fin
       { name: "all" },
     ],
     [
+      "a common first word on nearly all of them, the first not among them",
+      standingFigure((bones) => [
+        { at: 99, name: "Scene Root", parent: null, place: [0, 0, 0] },
+        ...rename(bones, ({ name }) => `B_${name}`).map((bone) => ({ ...bone, parent: bone.parent ?? 99 })),
+      ]),
+      { name: "all" },
+    ],
+    [
       "sides before, written together",
       standingFigure((bones) =>
         rename(bones, ({ name }) => name.replace(/^(.*) (left|right)$/, (_, part, side) => side[0].toUpperCase() + side.slice(1) + part)),

@@ -39,8 +39,7 @@ export function bareNames(skeleton: Skeleton): readonly string[] {
   if (!names) {
     const all = skeleton.controls.map(({ name }) => wordsOf(name.slice(name.lastIndexOf(":") + 1)));
     for (;;) {
-      const first = all.find((words) => words.length > 1)?.[0];
-      const shared = first === undefined ? 0 : all.filter((words) => words.length > 1 && words[0] === first && !(first in sides)).length;
+      const [first, shared] = mostCommonFirst(all);
       if (shared < 2 || shared < MOST * all.length) break;
       for (const words of all) if (words.length > 1 && words[0] === first) words.shift();
     }
@@ -48,6 +47,13 @@ export function bareNames(skeleton: Skeleton): readonly string[] {
     known.set(skeleton, names);
   }
   return names;
+}
+
+/** The word most names of several words begin with, a side's aside, and how many do. */
+function mostCommonFirst(all: readonly (readonly string[])[]): readonly [word: string, times: number] {
+  const times = new Map<string, number>();
+  for (const words of all) if (words.length > 1 && !(words[0] in sides)) times.set(words[0], (times.get(words[0]) ?? 0) + 1);
+  return [...times].reduce((most, one) => (one[1] > most[1] ? one : most), ["", 0]);
 }
 
 /** A first word that so many of the names begin with says nothing about any of them. */
