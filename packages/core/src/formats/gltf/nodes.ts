@@ -66,6 +66,8 @@ export function readNodes(
   const ids = new Map<number, string>();
   const places = new Map<number, number>();
   const unique = uniqueIds();
+  /** What an id that was written in the file became here. */
+  const given = new Map<string, string>();
   const shapes: Record<string, readonly string[]> = {};
   const still = new Map<string, Record<string, number>>();
   let sheared = 0;
@@ -75,6 +77,7 @@ export function readNodes(
     const extras = own.success ? own.data.kneader : null;
     const id = unique(extras?.id ?? node.name ?? `node ${i}`);
     ids.set(i, id);
+    if (extras && !given.has(extras.id)) given.set(extras.id, id);
     places.set(i, controls.length);
     const standing = standingOf(node);
     const resting = rests?.[i] ?? standing;
@@ -91,7 +94,8 @@ export function readNodes(
     notes.push(
       `${countedWord(sheared, "node")} ${sheared === 1 ? "is" : "are"} sheared by a matrix; the nearest turn and scale were taken.`,
     );
-  return { controls, places, shapes, still };
+  const known = controls.map((one) => (one.partner === null ? one : { ...one, partner: given.get(one.partner) ?? one.partner }));
+  return { controls: known, places, shapes, still };
 }
 
 /** The channels of a node's morph targets, named as the mesh names them, if it does. */
