@@ -20,8 +20,7 @@ type Angles = [number, number, number];
  * as far on as holds. Quaternions between keys have no exact curve in angles.
  */
 export function turnCurves(control: Control, track: Track): { curves: Record<string, Curve>; kept: Kept } {
-  if (track.kind === "STEP") return { curves: plainCurves(control, track), kept: "keys" };
-  if (!hasBetween(track)) return denseCurves(control, track);
+  if (track.kind === "STEP" || !hasBetween(track)) return { curves: plainCurves(control, track), kept: "keys" };
   const path = new TurnPath(control, track);
   const keys: Key[][] = [[], [], []];
   let kept: Kept = "keys";
@@ -40,50 +39,6 @@ export function turnCurves(control: Control, track: Track): { curves: Record<str
   }
   return {
     curves: Object.fromEntries(rotateChannels.map((channel, axis) => [channelKey(control.id, channel), curveFromKeys(keys[axis])])),
-    kept,
-  };
-}
-
-/**
- * Keys a frame apart at the most, lines between them. Where a turn within a frame is so far that lines leave its path, the
- * keys there get the slopes the path has: on the frames nothing changes, and no key is put between frames.
- */
-function denseCurves(control: Control, track: Track): { curves: Record<string, Curve>; kept: Kept } {
-  const curves = plainCurves(control, track);
-  const plain = rotateChannels.map((channel) => curves[channelKey(control.id, channel)]);
-  const path = new TurnPath(control, track);
-  const { times } = track;
-  const bent: Span[] = [];
-  let kept: Kept = "keys";
-  for (let i = 0; i + 1 < times.length; i++) {
-    const at = (n: number) => plain.map(({ values }) => values[n]) as Angles;
-    const slope = at(i + 1).map((value, k) => (value - at(i)[k]) / (times[i + 1] - times[i])) as Angles;
-    const line = { start: times[i], end: times[i + 1], from: at(i), to: at(i + 1), slopeFrom: slope, slopeTo: slope };
-    if (path.error(i, line) <= TURN_TOLERANCE) continue;
-    path.goOn({ ...line, to: line.from });
-    const span = path.span(i, line.start, line.end);
-    // Angles that come by another way than the keys say would not meet them.
-    const isThere = span.to.every((value, k) => Math.abs(value - line.to[k]) < 1e-6);
-    if (!isThere || path.error(i, span) > TURN_TOLERANCE) kept = "too quick";
-    if (isThere) bent.push(span);
-  }
-  if (bent.length === 0) return { curves, kept };
-  const index = new Map(Array.from(times, (time, i) => [time, i]));
-  return {
-    curves: Object.fromEntries(
-      rotateChannels.map((channel, axis) => {
-        const { slopeIn, slopeOut, kindIn, kindOut, ...rest } = plain[axis];
-        const own = { slopeIn: slopeIn.slice(), slopeOut: slopeOut.slice(), kindIn: kindIn.slice(), kindOut: kindOut.slice() };
-        for (const { start, end, slopeFrom, slopeTo } of bent) {
-          const [a, b] = [index.get(start) as number, index.get(end) as number];
-          own.slopeOut[a] = slopeFrom[axis];
-          own.kindOut[a] = Tangent.free;
-          own.slopeIn[b] = slopeTo[axis];
-          own.kindIn[b] = Tangent.free;
-        }
-        return [channelKey(control.id, channel), settle({ ...rest, ...own })];
-      }),
-    ),
     kept,
   };
 }
