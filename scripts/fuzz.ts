@@ -8,7 +8,7 @@ import { fuzzOperations } from "../packages/core/test/help/fuzzOperations.ts";
 
 const { values } = parseArgs({ options: { long: { type: "boolean" }, from: { type: "string" } } });
 /** Milliseconds in all, and when of them files and operations are done with. */
-const TIME = values.long ? 60 * 60_000 : 105_000;
+const TIME = values.long ? 60 * 60_000 : 95_000;
 const FILES = 0.5;
 const OPERATIONS = 0.7;
 /** Milliseconds a file or an operation may take on a machine that does nothing else. */
