@@ -22,7 +22,19 @@ export interface Stance {
   readonly size: number;
 }
 
+const known = new WeakMap<Skeleton, Stance | null>();
+
+/** What a skeleton stands on at rest, worked out once for each; null when nothing paired reaches the ground. */
 export function stanceOf(skeleton: Skeleton): Stance | null {
+  let stance = known.get(skeleton);
+  if (stance === undefined) {
+    stance = find(skeleton);
+    known.set(skeleton, stance);
+  }
+  return stance;
+}
+
+function find(skeleton: Skeleton): Stance | null {
   const own = skeleton.controls.map((control) => isOwn(control) && control.role === "figure");
   const places = skeleton.controls.map((_, i) => skeleton.place(i));
   const heights = places.flatMap(([, y], i) => (own[i] ? [y] : []));
